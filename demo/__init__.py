@@ -1,0 +1,1 @@
+"""The Merrowmere Aquarium scenario: invented companies, orders, invoices and mails."""

@@ -1,0 +1,1 @@
+"""Pure computing: no framework, no network, no clock, no environment."""

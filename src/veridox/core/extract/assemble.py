@@ -1,0 +1,98 @@
+"""A whole reading from the pages of one document."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+from veridox.core.extract.header import header_fields
+from veridox.core.extract.hints import Hints
+from veridox.core.extract.kinds import kind_of
+from veridox.core.extract.parties import parties
+from veridox.core.extract.sheet import Sheet, prepare
+from veridox.core.extract.table import table_lines, table_rows
+from veridox.core.extract.totals import totals
+from veridox.core.locales.currencies import currency_of, split_sign
+from veridox.core.money import Money
+from veridox.core.pages import Page
+from veridox.core.reading import Field, Kind, Reading, Row, Source
+
+
+def extract(
+    pages: tuple[Page, ...], source: Source, hints: Hints | None = None
+) -> tuple[Reading, ...]:
+    """Readings of the documents on these pages.
+
+    Pages without any words give a reading of kind `other` without fields, so
+    that a person can enter what the picture shows. One file is taken as one
+    document so far; the result is a tuple because files may hold several.
+    """
+    hints = hints or Hints()
+    source = replace(source, pages=tuple(page.number for page in pages))
+    if not any(page.words for page in pages):
+        return (Reading(source=source, kind=Kind.OTHER, kind_confidence=0.0),)
+    sheet = prepare(pages)
+    kind, kind_confidence = kind_of(sheet)
+    code, share = sheet.currency or (None, 0.0)
+    lines = table_lines(sheet, code)
+    header = next(table_rows(sheet), None)
+    found = totals(sheet, code, lines, header.box if header else None)
+    fields = {**header_fields(sheet, hints), **parties(sheet, hints), **found.fields}
+    currency = _currency_field(sheet, code, share)
+    if currency is not None:
+        fields["currency"] = currency
+    reading = Reading(
+        source=source,
+        kind=kind,
+        kind_confidence=kind_confidence,
+        language=sheet.language,
+        fields=fields,
+        lines=lines,
+        tax_lines=found.tax_lines,
+    )
+    return (_positive(reading) if kind is Kind.CREDIT_NOTE else reading,)
+
+
+def _currency_field(sheet: Sheet, code: str | None, share: float) -> Field | None:
+    if code is None:
+        return None
+    for row in sheet.rows:
+        for word in row.words:
+            if (currency_of(word.text) or split_sign(word.text)[0]) == code:
+                return Field(
+                    value=code,
+                    text=word.text,
+                    page=row.page,
+                    box=word.box,
+                    confidence=min(0.999, 0.5 + share / 2),
+                )
+    return None
+
+
+def _positive(reading: Reading) -> Reading:
+    """A credit note's amounts without their sign; the kind carries it."""
+
+    def cell(field: Field) -> Field:
+        if isinstance(field.value, Money) and field.value.amount < 0:
+            return replace(field, value=abs(field.value))
+        return field
+
+    def line(row: Row) -> Row:
+        # A quantity printed negative gives a negative amount: both turn together.
+        cells = {name: cell(each) for name, each in row.items()}
+        quantity = row.get("quantity")
+        if (
+            quantity is not None
+            and isinstance(quantity.value, Decimal)
+            and quantity.value < 0
+        ):
+            cells["quantity"] = replace(quantity, value=-quantity.value)
+        return cells
+
+    gross = reading.money("gross_total")
+    if gross is None or gross.amount >= 0:
+        return reading
+    return replace(
+        reading,
+        fields={name: cell(each) for name, each in reading.fields.items()},
+        lines=tuple(line(row) for row in reading.lines),
+        tax_lines=tuple(line(row) for row in reading.tax_lines),
+    )

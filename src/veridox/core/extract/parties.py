@@ -1,0 +1,113 @@
+"""Seller and buyer by name."""
+
+import re
+from collections.abc import Iterator
+
+from rapidfuzz import fuzz
+
+from veridox.core.extract.header import as_field
+from veridox.core.extract.hints import Hints
+from veridox.core.extract.sheet import Sheet
+from veridox.core.extract.spans import spans_of
+from veridox.core.extract.values import Found
+from veridox.core.locales.labels import fold
+from veridox.core.pages import Segment, TextRow, Word
+from veridox.core.reading import Field
+
+LEGAL_FORM = re.compile(
+    r"(?<!\w)(ltd|limited|plc|llp|llc|inc|gmbh(?: & co\.? kg)?|ag|kg|ohg|e\.k|ug|se|b\.?v|n\.?v|"
+    r"s\.?a|sarl|s\.?r\.?l|s\.?p\.?a|lda|ab|oy|a/s|aps|sp\. z o\.o|trust)(?!\w)\.?"
+)
+"""Legal forms of companies, folded."""
+_CUT = re.compile(r"\s+[·•|–—-]\s+|,")
+
+
+def parties(sheet: Sheet, hints: Hints) -> dict[str, Field]:
+    """`seller.name` and `buyer.name` as far as they are stated."""
+    fields: dict[str, Field] = {}
+    buyer = _buyer(sheet, hints)
+    if buyer is not None:
+        fields["buyer.name"] = as_field(buyer, buyer.trust)
+    seller = _seller(sheet, hints, buyer)
+    if seller is not None:
+        fields["seller.name"] = as_field(seller, seller.trust)
+    return fields
+
+
+def _is_ours(text: str, hints: Hints) -> bool:
+    return any(fuzz.ratio(fold(text), fold(buyer.name)) >= 90 for buyer in hints.buyers)
+
+
+def _company(segment: Segment, row: TextRow, trust: float) -> Found | None:
+    """The part of a segment before the first separator, when it can be a name."""
+    words: list[Word] = []
+    for word in segment.words:
+        if re.fullmatch(r"[·•|–—-]", word.text):
+            break
+        words.append(word)
+        if word.text.endswith(","):
+            break
+    text = _CUT.split(" ".join(word.text for word in words))[0].strip(" ,:")
+    if len(text) < 3 or not any(char.isalpha() for char in text):
+        return None
+    from veridox.core.pages import Box
+
+    return Found(
+        value=text,
+        text=text,
+        page=row.page,
+        box=Box.around(word.box for word in words),
+        trust=trust,
+    )
+
+
+def _buyer(sheet: Sheet, hints: Hints) -> Found | None:
+    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
+        for segment in segments:
+            found = _company(segment, row, 0.99)
+            if found is not None and _is_ours(str(found.value), hints):
+                return found
+    for hit in sheet.hits_of("buyer.name"):
+        for span in spans_of(hit, sheet):
+            segment = Segment(words=span.words, box=span.box())
+            found = _company(segment, hit.row, 0.95 * span.trust)
+            if found is not None and not re.search(r"\d{3}", str(found.value)):
+                return found
+    return None
+
+
+def _seller(sheet: Sheet, hints: Hints, buyer: Found | None) -> Found | None:
+    best: tuple[float, Found] | None = None
+    for score, found in _seller_candidates(sheet, hints, buyer):
+        if best is None or score > best[0]:
+            best = (score, found)
+    return best[1] if best else None
+
+
+def _seller_candidates(
+    sheet: Sheet, hints: Hints, buyer: Found | None
+) -> Iterator[tuple[float, Found]]:
+    for hit in sheet.hits_of("seller.name"):
+        for span in spans_of(hit, sheet):
+            found = _company(Segment(words=span.words, box=span.box()), hit.row, 0.96)
+            if found is not None and not _is_ours(str(found.value), hints):
+                yield 40.0, found
+                break
+    first = sheet.pages[0]
+    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
+        if row.page != first.number:
+            break
+        for segment in segments:
+            found = _company(segment, row, 0.98)
+            if found is None or _is_ours(str(found.value), hints):
+                continue
+            if buyer is not None and found.box == buyer.box:
+                continue
+            text = str(found.value)
+            legal = LEGAL_FORM.search(fold(text))
+            if not legal or len(text) > 60 or not text[0].isalnum():
+                continue
+            height = max(word.box.height for word in segment.words)
+            # Letterheads are large and at the top; the same name small in the
+            # footer or above the address window still counts.
+            yield height + 10 * (1 - row.box.top / first.height), found

@@ -1,0 +1,213 @@
+"""A document's pages prepared for the search: rows, formats, language, labels."""
+
+import re
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from veridox.core.locales.currencies import currency_of, split_sign
+from veridox.core.locales.dates import DateOrder, order_of_dates
+from veridox.core.locales.labels import (
+    LANGUAGES,
+    Label,
+    Lexicon,
+    lexicon,
+    load_data,
+    normalise,
+)
+from veridox.core.locales.numbers import COMMA, POINT, NumberFormat, format_of_numbers
+from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
+
+
+DAY_FIRST_CURRENCIES = frozenset("EUR GBP CHF SEK DKK NOK PLN CZK HUF RON BGN".split())
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class LabelHit:
+    """A label of the lexicon found on a page.
+
+    Attributes:
+        label: which one.
+        row: where.
+        first, last: indexes of its words in the row, both included.
+        box: around its words.
+    """
+
+    label: Label
+    row: TextRow
+    first: int
+    last: int
+    box: Box
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Sheet:
+    """Everything the extractors look at.
+
+    Attributes:
+        pages: the document's pages in order.
+        rows: of all pages, from the top of the first to the bottom of the last.
+        segments: of each row, at the row's index in `rows`.
+        numbers: how the document writes numbers.
+        dates: how it writes numeric dates, None when it does not tell.
+        language: ISO 639-1 code of the likeliest language.
+        currency: likeliest ISO 4217 code with the share of votes, None without any.
+        hits: labels found, in reading order.
+    """
+
+    pages: tuple[Page, ...]
+    rows: tuple[TextRow, ...]
+    segments: tuple[tuple[Segment, ...], ...]
+    numbers: NumberFormat
+    dates: DateOrder | None
+    language: str
+    currency: tuple[str, float] | None
+    hits: tuple[LabelHit, ...]
+
+    def position(self, row: TextRow) -> int:
+        """Index of a row in `rows`."""
+        before = sum(1 for each in self.rows if each.page < row.page)
+        return before + row.index
+
+    def hits_of(self, field: str) -> Iterator[LabelHit]:
+        """Hits of one field."""
+        return (hit for hit in self.hits if hit.label.field == field)
+
+
+def prepare(pages: tuple[Page, ...]) -> Sheet:
+    """Look over the pages once."""
+    rows = tuple(row for page in pages for row in rows_of(page))
+    segments = tuple(row.segments() for row in rows)
+    texts = [word.text for row in rows for word in row.words]
+    language = _language(rows)
+    currency = _currency(texts)
+    numbers = format_of_numbers(split_sign(text)[1] for text in texts)
+    return Sheet(
+        pages=pages,
+        rows=rows,
+        segments=segments,
+        numbers=numbers or (COMMA if language == "de" else POINT),
+        dates=order_of_dates(row.text for row in rows) or _usual_order(currency),
+        language=language,
+        currency=currency,
+        hits=tuple(
+            hit
+            for row, parts in zip(rows, segments, strict=True)
+            for hit in label_hits(row, parts, lexicon("header"))
+        ),
+    )
+
+
+def _usual_order(currency: tuple[str, float] | None) -> DateOrder | None:
+    """The order of dates where a currency is used; dollars are written both ways."""
+    if currency is not None and currency[0] in DAY_FIRST_CURRENCIES:
+        return DateOrder.DAY_FIRST
+    return None
+
+
+def _language(rows: tuple[TextRow, ...]) -> str:
+    votes: Counter[str] = Counter()
+    words = [word for row in rows for word in normalise(row.text)]
+    for language in LANGUAGES:
+        common = {
+            part
+            for phrase in load_data(f"labels.{language}.json")["words"]
+            for part in normalise(phrase)
+        }
+        votes[language] = sum(word in common for word in words)
+    best, count = votes.most_common(1)[0]
+    return best if count else ""
+
+
+def _currency(texts: list[str]) -> tuple[str, float] | None:
+    votes: Counter[str] = Counter()
+    for text in texts:
+        code = currency_of(text) or split_sign(text)[0]
+        if code:
+            votes[code] += 1
+    if not votes:
+        return None
+    best, count = votes.most_common(1)[0]
+    return best, count / votes.total()
+
+
+_RATE = re.compile(r"@?\d{1,2}(?:[.,]\d+)?%?|@|%")
+
+
+def _rate_words(words: tuple[Word, ...]) -> set[int]:
+    """Indexes of words that state a tax rate: `19 %`, `@20%`, `19,00 %`."""
+    rates: set[int] = set()
+    for index, word in enumerate(words):
+        if _RATE.fullmatch(word.text) is None:
+            continue
+        after = words[index + 1].text if index + 1 < len(words) else ""
+        if "%" in word.text or word.text == "@" or after == "%":
+            rates.add(index)
+    return rates
+
+
+def _tokens(words: tuple[Word, ...], skipped: set[int]) -> tuple[tuple[str, ...], list[int]]:
+    """Normalised words and, for each, the index of the word it came from."""
+    tokens: list[str] = []
+    owners: list[int] = []
+    for index, word in enumerate(words):
+        if index in skipped:
+            continue
+        for token in normalise(word.text):
+            tokens.append(token)
+            owners.append(index)
+    return tuple(tokens), owners
+
+
+def label_hits(
+    row: TextRow,
+    segments: tuple[Segment, ...],
+    words: Lexicon,
+    *,
+    anywhere: bool = False,
+) -> Iterator[LabelHit]:
+    """Labels in a row, from left to right, the longest at each place.
+
+    A label begins a segment, follows a slash or another label, or ends with a
+    colon; otherwise "please pay by transfer" would be a label. `anywhere` takes
+    every match (for the headers of tables, where columns stand close).
+    """
+    # Rates stand inside labels ("zzgl. 19 % MwSt.") and before them ("20% VAT").
+    rates = set() if anywhere else _rate_words(row.words)
+    tokens, owners = _tokens(row.words, rates)
+    starts = {id(segment.words[0]) for segment in segments}
+    position = 0
+    after_label = False
+    while position < len(tokens):
+        label = words.match(tokens, position)
+        if label is None:
+            after_label = False
+            position += 1
+            continue
+        end = position + len(label.words)
+        first, last = owners[position], owners[end - 1]
+        begins = position == 0 or owners[position - 1] != first
+        if end < len(owners) and owners[end] == last and tokens[end].isdigit():
+            position += 1  # PO-26-0101 is a value, not the label "PO"
+            continue
+        opening = first
+        while opening - 1 in rates:
+            opening -= 1
+        opened = id(row.words[opening]) in starts
+        slash = first > 0 and row.words[first - 1].text.endswith(("/", "|", "·"))
+        colon = row.words[last].text.endswith(":")
+        if anywhere or (
+            (begins or slash) and (opened or slash or colon or after_label)
+        ):
+            yield LabelHit(
+                label=label,
+                row=row,
+                first=first,
+                last=last,
+                box=Box.around(word.box for word in row.words[first : last + 1]),
+            )
+            after_label = True
+            position += len(label.words)
+        else:
+            after_label = False
+            position += 1

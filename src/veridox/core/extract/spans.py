@@ -1,0 +1,115 @@
+"""Where the value of a label may stand: behind it, further right, or below."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from veridox.core.extract.sheet import LabelHit, Sheet
+from veridox.core.pages import Box, Segment, TextRow, Word
+
+BELOW_REACH = 2.6
+"""How far below a label, in label heights, its value may begin."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Span:
+    """Words that may hold a label's value.
+
+    Attributes:
+        words: from left to right.
+        page: page number.
+        trust: in [0, 1], how often a value at such a place belongs to its label.
+    """
+
+    words: tuple[Word, ...]
+    page: int
+    trust: float
+
+    @property
+    def text(self) -> str:
+        """Words joined by single spaces."""
+        return " ".join(word.text for word in self.words)
+
+    def box(self) -> Box:
+        """Around all words."""
+        return Box.around(word.box for word in self.words)
+
+
+def spans_of(hit: LabelHit, sheet: Sheet) -> Iterator[Span]:
+    """Places of a label's value, the likeliest first."""
+    row, index = hit.row, sheet.position(hit.row)
+    others = {
+        word
+        for other in sheet.hits
+        if other.row is row and other is not hit
+        for word in range(other.first, other.last + 1)
+    }
+    segments = sheet.segments[index]
+    behind = _behind(hit, segments, others)
+    if behind:
+        yield Span(words=behind, page=row.page, trust=0.995)
+    right = _right(hit, segments, row, others)
+    if right:
+        yield Span(words=right, page=row.page, trust=0.99 if not behind else 0.9)
+    below = _below(hit, sheet, index)
+    if below:
+        yield Span(
+            words=below, page=row.page, trust=0.97 if not behind and not right else 0.8
+        )
+
+
+def _behind(
+    hit: LabelHit, segments: tuple[Segment, ...], others: set[int]
+) -> tuple[Word, ...]:
+    """What follows the label within its segment, up to the next label."""
+    words: list[Word] = []
+    inside = next(
+        segment
+        for segment in segments
+        if any(w is hit.row.words[hit.last] for w in segment.words)
+    )
+    for position in range(hit.last + 1, len(hit.row.words)):
+        word = hit.row.words[position]
+        if position in others or not any(word is each for each in inside.words):
+            break
+        words.append(word)
+    while words and words[0].text in (":", "-", "/", "."):
+        words.pop(0)
+    return tuple(words)
+
+
+def _right(
+    hit: LabelHit, segments: tuple[Segment, ...], row: TextRow, others: set[int]
+) -> tuple[Word, ...]:
+    """The next segment on the row, unless it is a label itself."""
+    taken = {id(row.words[position]) for position in others}
+    for segment in segments:
+        if segment.box.left > hit.box.right and not any(
+            word is row.words[hit.last] for word in segment.words
+        ):
+            if id(segment.words[0]) in taken:
+                return ()
+            return segment.words
+    return ()
+
+
+def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
+    """The nearest segment underneath that shares the label's left or right edge."""
+    for position in range(index + 1, min(index + 5, len(sheet.rows))):
+        row = sheet.rows[position]
+        if row.page != hit.row.page:
+            return ()
+        if row.box.top - hit.box.bottom > BELOW_REACH * hit.box.height:
+            return ()
+        for segment in sheet.segments[position]:
+            shared = min(segment.box.right, hit.box.right) - max(
+                segment.box.left, hit.box.left
+            )
+            left = abs(segment.box.left - hit.box.left) < 4
+            right = abs(segment.box.right - hit.box.right) < 4
+            if shared > 0 and (left or right or shared > 0.6 * hit.box.width):
+                is_label = any(
+                    other.row is row and row.words[other.first] is segment.words[0]
+                    for other in sheet.hits
+                )
+                return () if is_label else segment.words
+    return ()

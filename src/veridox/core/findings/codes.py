@@ -1,0 +1,157 @@
+"""The list of finding codes. Codes are stable: never renamed, never reused."""
+
+from dataclasses import dataclass
+from typing import Final
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Code:
+    """What a code stands for: the text of the reference page.
+
+    Attributes:
+        title: one line, what was found.
+        why: why it matters, and when it is rightly ignored.
+        rule: the standard's rule it follows, where one exists.
+    """
+
+    title: str
+    why: str
+    rule: str = ""
+
+
+CODES: Final[dict[str, Code]] = {
+    # -- files and pages
+    "file.empty": Code(
+        title="The file has no content",
+        why="A file of zero bytes was attached; ask the sender for it again.",
+    ),
+    "file.broken": Code(
+        title="The file cannot be opened",
+        why="It is cut off or damaged; the original is kept unchanged.",
+    ),
+    "file.password": Code(
+        title="The file is protected by a password",
+        why="Without the password nothing in it can be read.",
+    ),
+    "file.too_large": Code(
+        title="The file is beyond the limits",
+        why="Limits on size and pages keep one file from holding up all others.",
+    ),
+    "file.limit": Code(
+        title="Reading the file was stopped",
+        why="It used more time or memory than any honest document needs, or crashed the reader.",
+    ),
+    "page.no_text": Code(
+        title="The pages carry no text",
+        why="A scan or photo without a text layer; its values have to be entered by a person.",
+    ),
+    # -- completeness
+    "field.missing": Code(
+        title="A needed field is missing",
+        why="The pipeline needs it, and it was not found on the pages.",
+        rule="EN 16931 BR-02 to BR-16",
+    ),
+    "kind.not_posted": Code(
+        title="Not a kind of document that is posted",
+        why="Statements, reminders, delivery notes and the like are never paid as invoices.",
+    ),
+    # -- arithmetic
+    "line.amount": Code(
+        title="A line's amount is not quantity times price",
+        why="Small differences come from rounded prices; larger ones are slips or misreadings.",
+        rule="EN 16931 BT-131",
+    ),
+    "lines.sum": Code(
+        title="The lines do not add up to the net total",
+        why="A line is missing, was misread, or the vendor added up wrongly.",
+        rule="EN 16931 BR-CO-10, BR-CO-13",
+    ),
+    "tax.amount": Code(
+        title="A tax amount is not base times rate",
+        why="Differences of a minor unit come from rounding per line.",
+        rule="EN 16931 BR-CO-17",
+    ),
+    "tax.sum": Code(
+        title="The tax amounts do not add up to the total tax",
+        why="A tax line is missing or wrong.",
+        rule="EN 16931 BR-CO-14",
+    ),
+    "total.sum": Code(
+        title="Net and tax do not add up to the total",
+        why="Paying the printed total would pay too much or too little.",
+        rule="EN 16931 BR-CO-15",
+    ),
+    "total.unchecked": Code(
+        title="The total could not be checked",
+        why="Net or tax is not stated, so nothing vouches for the total.",
+    ),
+    # -- vendor, entity
+    "vendor.unknown": Code(
+        title="No vendor in the master data fits",
+        why="Bills are only posted to vendors that the finance system knows.",
+    ),
+    "vendor.unclear": Code(
+        title="More than one vendor fits",
+        why="A person has to choose; guessing could pay the wrong one.",
+    ),
+    "vendor.blocked": Code(
+        title="The vendor is blocked",
+        why="The finance system does not allow bills of this vendor at present.",
+    ),
+    "entity.unknown": Code(
+        title="It is not clear which of our entities is billed",
+        why="The bill must stand in the right company's books.",
+    ),
+    # -- duplicates
+    "duplicate.exact": Code(
+        title="We had this document before",
+        why="Same vendor, kind, number and year: paying it again would pay twice.",
+    ),
+    "duplicate.in_ledger": Code(
+        title="The ledger already holds a bill of this vendor and number",
+        why="It was entered there by another way; posting again would pay twice.",
+    ),
+    # -- orders
+    "order.missing": Code(
+        title="No order number is stated",
+        why="Vendors that deliver on orders must name one.",
+    ),
+    "order.unknown": Code(
+        title="The order number is not known",
+        why="Nobody here ordered under this number, or the order list is out of date.",
+    ),
+    "order.closed": Code(
+        title="The order is closed",
+        why="Everything ordered was already invoiced or the order was cancelled.",
+    ),
+    "order.vendor": Code(
+        title="The order belongs to another vendor",
+        why="A mistyped number, or somebody bills on another's order.",
+    ),
+    "order.currency": Code(
+        title="Order and invoice are in different currencies",
+        why="Amounts cannot be compared without an agreed rate.",
+    ),
+    "order.total": Code(
+        title="More is invoiced than was ordered",
+        why="All bills on this order together exceed its net total beyond the tolerance.",
+    ),
+    # -- posting
+    "ledger.refused": Code(
+        title="The ledger refuses the bill",
+        why="The ledger's own checks say no; its reason is quoted.",
+    ),
+    "posting.unsure": Code(
+        title="Whether the bill was booked is not known",
+        why="The ledger did not answer and cannot rule out a late booking: look before retrying.",
+    ),
+    "posting.differs": Code(
+        title="The booked bill differs from what was sent",
+        why="Read back from the ledger, total, lines or attachments are not the same.",
+    ),
+    # -- the pipeline itself
+    "rule.not_evaluated": Code(
+        title="A condition could not be evaluated",
+        why="A value it needs is missing; a condition that cannot be answered never lets through.",
+    ),
+}

@@ -1,0 +1,41 @@
+"""Currency signs and codes in running text."""
+
+import re
+from typing import Final
+
+from veridox.core.money import is_currency
+
+SIGNS: Final[dict[str, str]] = {
+    "€": "EUR",
+    "£": "GBP",
+    "¥": "JPY",
+    "US$": "USD",
+    "zł": "PLN",
+    "EURO": "EUR",
+    "Euro": "EUR",
+    "Fr.": "CHF",
+}
+"""Signs that mean one currency. `$` and `kr` mean several and are left out."""
+
+
+def currency_of(token: str) -> str | None:
+    """The currency that a token like `€`, `GBP` or `(EUR)` names, None otherwise."""
+    bare = token.strip("()[]:,;")
+    if bare in SIGNS:
+        return SIGNS[bare]
+    if re.fullmatch(r"[A-Z]{3}", bare) and is_currency(bare):
+        return bare
+    return None
+
+
+def split_sign(token: str) -> tuple[str | None, str]:
+    """A token like `£1,254.00` or `1.254,00€` as its currency and the rest."""
+    for sign, code in SIGNS.items():
+        if token.startswith(sign) and len(token) > len(sign):
+            return code, token[len(sign) :]
+        if token.endswith(sign) and len(token) > len(sign):
+            return code, token[: -len(sign)]
+    match = re.fullmatch(r"([A-Z]{3})([-(\d].*)", token)
+    if match and is_currency(match[1]):
+        return match[1], match[2]
+    return None, token

@@ -1,0 +1,83 @@
+"""The label lexicon: what stands beside a value to say what it is. Data files by language."""
+
+import json
+import re
+import unicodedata
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any, Final
+
+LANGUAGES: Final = ("en", "de")
+"""Languages with a lexicon."""
+
+
+def load_data(name: str) -> Any:
+    """A JSON data file of this package."""
+    return json.loads(
+        resources.files(__package__).joinpath("data", name).read_text("utf-8")
+    )
+
+
+def fold(text: str) -> str:
+    """Lower case without accents; ß stays. Length is kept for composed letters."""
+    decomposed = unicodedata.normalize("NFKD", text.lower())
+    return "".join(char for char in decomposed if not unicodedata.combining(char))
+
+
+def normalise(text: str) -> tuple[str, ...]:
+    """A label's words for comparison: folded, punctuation dropped, `No.:` as `no`."""
+    return tuple(re.findall(r"[a-zß]+|\d+|%|#", fold(text)))
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Label:
+    """One way to label a field.
+
+    Attributes:
+        field: name of the field, or a name with `not.` before it for things
+            that look like the field but are something else.
+        words: normalised words of the label.
+        language: of the label.
+    """
+
+    field: str
+    words: tuple[str, ...]
+    language: str
+
+
+@dataclass(frozen=True, slots=True)
+class Lexicon:
+    """All labels of one purpose, longest first, found by their first word."""
+
+    by_first: dict[str, tuple[Label, ...]]
+
+    def match(self, words: tuple[str, ...], start: int) -> Label | None:
+        """The longest label that stands in `words` from `start` on."""
+        for label in self.by_first.get(words[start], ()):
+            if words[start : start + len(label.words)] == label.words:
+                return label
+        return None
+
+
+@cache
+def lexicon(purpose: str) -> Lexicon:
+    """The labels of `header`, `columns` or `kinds` in all languages."""
+    grouped: dict[str, list[Label]] = {}
+    for language in LANGUAGES:
+        for field, phrases in load_data(f"labels.{language}.json")[purpose].items():
+            for phrase in phrases:
+                words = normalise(phrase)
+                grouped.setdefault(words[0], []).append(
+                    Label(field=field, words=words, language=language)
+                )
+    return Lexicon(
+        {
+            first: tuple(sorted(labels, key=lambda label: -len(label.words)))
+            for first, labels in grouped.items()
+        }
+    )
+
+
+LABELS: Final = lexicon
+"""`LABELS("header")` and so on."""

@@ -1,0 +1,49 @@
+"""Readings: values with their evidence, named by EN 16931."""
+
+from veridox.core.reading.codec import (
+    ValueFormatError,
+    decode_value,
+    encode_value,
+    reading_from_json,
+    reading_to_json,
+)
+from veridox.core.reading.fields import (
+    FIELDS,
+    LINE_CELLS,
+    POSTED_KINDS,
+    TAX_CELLS,
+    FieldSpec,
+    FieldType,
+    Kind,
+)
+from veridox.core.reading.reading import (
+    Candidate,
+    Field,
+    Origin,
+    Reading,
+    Row,
+    Source,
+    Value,
+)
+
+__all__ = [
+    "FIELDS",
+    "LINE_CELLS",
+    "POSTED_KINDS",
+    "TAX_CELLS",
+    "Candidate",
+    "Field",
+    "FieldSpec",
+    "FieldType",
+    "Kind",
+    "Origin",
+    "Reading",
+    "Row",
+    "Source",
+    "Value",
+    "ValueFormatError",
+    "decode_value",
+    "encode_value",
+    "reading_from_json",
+    "reading_to_json",
+]

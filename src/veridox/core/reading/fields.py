@@ -1,0 +1,111 @@
+"""The catalogue of fields: names, types and business terms of EN 16931-1."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+
+class FieldType(StrEnum):
+    """What a field's value is."""
+
+    TEXT = "text"
+    DATE = "date"  # a calendar day without a time
+    MONEY = "money"  # amount with currency
+    NUMBER = "number"  # a quantity, or a price with all printed decimals
+    RATE = "rate"  # percent
+    CURRENCY = "currency"  # ISO 4217 code
+
+
+class Kind(StrEnum):
+    """What a document is. Only the first three are ever posted."""
+
+    INVOICE = "invoice"
+    CREDIT_NOTE = "credit note"
+    TILL_RECEIPT = "till receipt"
+    PURCHASE_ORDER = "purchase order"
+    ORDER_CONFIRMATION = "order confirmation"
+    DELIVERY_NOTE = "delivery note"
+    STATEMENT = "statement"
+    REMINDER = "reminder"
+    PRO_FORMA = "pro forma"
+    TERMS = "terms"
+    OTHER = "other"
+
+
+POSTED_KINDS: Final = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT})
+"""Kinds that may ever become a bill, a credit or an expense."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class FieldSpec:
+    """One field of the catalogue.
+
+    Attributes:
+        type: of its value.
+        term: business term of EN 16931-1 (`BT-1`).
+        title: for people.
+    """
+
+    type: FieldType
+    term: str
+    title: str
+
+
+def _specs(rows: str) -> dict[str, FieldSpec]:
+    specs = {}
+    for row in rows.strip().splitlines():
+        name, kind, term, title = (part.strip() for part in row.split("|"))
+        specs[name] = FieldSpec(type=FieldType(kind), term=term, title=title)
+    return specs
+
+
+FIELDS: Final[dict[str, FieldSpec]] = _specs("""
+number            | text     | BT-1   | Invoice number
+issue_date        | date     | BT-2   | Issue date
+currency          | currency | BT-5   | Currency
+tax_point         | date     | BT-7   | Tax point
+due_date          | date     | BT-9   | Due date
+buyer_reference   | text     | BT-10  | Buyer reference
+contract_number   | text     | BT-12  | Contract number
+order_number      | text     | BT-13  | Order number
+delivery_note     | text     | BT-16  | Delivery note number
+payment_terms     | text     | BT-20  | Payment terms
+preceding_number  | text     | BT-25  | Preceding invoice number
+delivery_date     | date     | BT-72  | Delivery date
+seller.name       | text     | BT-27  | Seller
+seller.tax_id     | text     | BT-31  | Seller's tax id
+buyer.name        | text     | BT-44  | Buyer
+buyer.tax_id      | text     | BT-48  | Buyer's tax id
+account           | text     | BT-84  | Account
+lines_total       | money    | BT-106 | Sum of lines
+allowances        | money    | BT-107 | Allowances
+charges           | money    | BT-108 | Charges
+net_total         | money    | BT-109 | Net total
+tax_total         | money    | BT-110 | Tax total
+gross_total       | money    | BT-112 | Total with tax
+prepaid           | money    | BT-113 | Prepaid
+amount_due        | money    | BT-115 | Amount due
+""")
+"""Header fields by name."""
+
+LINE_CELLS: Final[dict[str, FieldSpec]] = _specs("""
+id           | text   | BT-126 | Line
+item_code    | text   | BT-155 | Item code
+description  | text   | BT-154 | Description
+quantity     | number | BT-129 | Quantity
+unit         | text   | BT-130 | Unit
+unit_price   | number | BT-146 | Unit price
+price_base   | number | BT-149 | Price base quantity
+discount     | money  | BT-136 | Discount
+tax_rate     | rate   | BT-152 | Tax rate
+amount       | money  | BT-131 | Amount
+""")
+"""Cells of a line (BG-25) by name."""
+
+TAX_CELLS: Final[dict[str, FieldSpec]] = _specs("""
+category | text  | BT-118 | Category
+rate     | rate  | BT-119 | Rate
+base     | money | BT-116 | Taxable amount
+amount   | money | BT-117 | Tax amount
+""")
+"""Cells of a tax line (BG-23) by name."""
