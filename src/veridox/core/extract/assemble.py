@@ -79,11 +79,7 @@ def _positive(reading: Reading) -> Reading:
         # A quantity printed negative gives a negative amount: both turn together.
         cells = {name: cell(each) for name, each in row.items()}
         quantity = row.get("quantity")
-        if (
-            quantity is not None
-            and isinstance(quantity.value, Decimal)
-            and quantity.value < 0
-        ):
+        if quantity is not None and isinstance(quantity.value, Decimal) and quantity.value < 0:
             cells["quantity"] = replace(quantity, value=-quantity.value)
         return cells
 

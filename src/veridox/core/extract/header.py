@@ -40,9 +40,7 @@ def header_fields(sheet: Sheet, hints: Hints) -> dict[str, Field]:
     return fields
 
 
-def _candidates(
-    sheet: Sheet, name: str, parser: Parser
-) -> Iterator[tuple[LabelHit, Found]]:
+def _candidates(sheet: Sheet, name: str, parser: Parser) -> Iterator[tuple[LabelHit, Found]]:
     for hit in sheet.hits_of(name):
         for span in spans_of(hit, sheet):
             found = next(iter(parser(span)), None)
@@ -91,9 +89,7 @@ def choose(candidates: Iterable[tuple[LabelHit, Found]]) -> Field | None:
     return as_field(best, confidence, tuple(others.values())[:4])
 
 
-def as_field(
-    found: Found, confidence: float, others: tuple[Candidate, ...] = ()
-) -> Field:
+def as_field(found: Found, confidence: float, others: tuple[Candidate, ...] = ()) -> Field:
     """A found value as a field of a reading."""
     return Field(
         value=found.value,
@@ -115,10 +111,8 @@ def _drop_shared_spot(fields: dict[str, Field], first: str, second: str) -> None
 
 def _tax_ids(sheet: Sheet, hints: Hints) -> dict[str, Field]:
     ours = {buyer.tax_id for buyer in hints.buyers if buyer.tax_id}
-    buyer_hits = [
-        pair for pair in _candidates(sheet, "not.buyer_tax_id", values.tax_ids)
-    ]
-    seller_hits = []
+    buyer_hits = list(_candidates(sheet, "not.buyer_tax_id", values.tax_ids))
+    seller_hits: list[tuple[LabelHit, Found]] = []
     for pair in _candidates(sheet, "seller.tax_id", values.tax_ids):
         (buyer_hits if pair[1].value in ours else seller_hits).append(pair)
     fields = {}

@@ -24,18 +24,11 @@ def kind_of(sheet: Sheet) -> tuple[Kind, float]:
             label = words.match(tokens, 0) if tokens else None
             if label is None or len(tokens) > len(label.words) + 3:
                 continue
-            position = next(
-                i for i, word in enumerate(row.words) if word is segment.words[0]
-            )
+            position = next(i for i, word in enumerate(row.words) if word is segment.words[0])
             titled = (row.index, row.page, position) not in labels
             height = max(word.box.height for word in segment.words)
             whole = len(tokens) == len(label.words)
-            score = (
-                height
-                + (6 if titled else 0)
-                + (3 if whole else 0)
-                - row.box.top / first.height
-            )
+            score = height + (6 if titled else 0) + (3 if whole else 0) - row.box.top / first.height
             confidence = 0.995 if titled else 0.9
             if best is None or score > best[0]:
                 best = (score, Kind(label.field), confidence)

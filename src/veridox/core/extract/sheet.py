@@ -18,8 +18,9 @@ from veridox.core.locales.labels import (
 from veridox.core.locales.numbers import COMMA, POINT, NumberFormat, format_of_numbers
 from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
 
-
-DAY_FIRST_CURRENCIES = frozenset("EUR GBP CHF SEK DKK NOK PLN CZK HUF RON BGN".split())
+DAY_FIRST_CURRENCIES = frozenset(
+    ["EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"]
+)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -196,9 +197,7 @@ def label_hits(
         opened = id(row.words[opening]) in starts
         slash = first > 0 and row.words[first - 1].text.endswith(("/", "|", "·"))
         colon = row.words[last].text.endswith(":")
-        if anywhere or (
-            (begins or slash) and (opened or slash or colon or after_label)
-        ):
+        if anywhere or ((begins or slash) and (opened or slash or colon or after_label)):
             yield LabelHit(
                 label=label,
                 row=row,

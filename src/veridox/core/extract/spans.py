@@ -52,20 +52,14 @@ def spans_of(hit: LabelHit, sheet: Sheet) -> Iterator[Span]:
         yield Span(words=right, page=row.page, trust=0.99 if not behind else 0.9)
     below = _below(hit, sheet, index)
     if below:
-        yield Span(
-            words=below, page=row.page, trust=0.97 if not behind and not right else 0.8
-        )
+        yield Span(words=below, page=row.page, trust=0.97 if not behind and not right else 0.8)
 
 
-def _behind(
-    hit: LabelHit, segments: tuple[Segment, ...], others: set[int]
-) -> tuple[Word, ...]:
+def _behind(hit: LabelHit, segments: tuple[Segment, ...], others: set[int]) -> tuple[Word, ...]:
     """What follows the label within its segment, up to the next label."""
     words: list[Word] = []
     inside = next(
-        segment
-        for segment in segments
-        if any(w is hit.row.words[hit.last] for w in segment.words)
+        segment for segment in segments if any(w is hit.row.words[hit.last] for w in segment.words)
     )
     for position in range(hit.last + 1, len(hit.row.words)):
         word = hit.row.words[position]
@@ -101,9 +95,7 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
         if row.box.top - hit.box.bottom > BELOW_REACH * hit.box.height:
             return ()
         for segment in sheet.segments[position]:
-            shared = min(segment.box.right, hit.box.right) - max(
-                segment.box.left, hit.box.left
-            )
+            shared = min(segment.box.right, hit.box.right) - max(segment.box.left, hit.box.left)
             left = abs(segment.box.left - hit.box.left) < 4
             right = abs(segment.box.right - hit.box.right) < 4
             if shared > 0 and (left or right or shared > 0.6 * hit.box.width):

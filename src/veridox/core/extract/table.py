@@ -58,7 +58,7 @@ def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
         if not open_table or row.page not in (page, page + 1):
             continue
         page = row.page
-        cells = _cells(row, segments, columns, sheet)
+        cells = _cells(segments, columns)
         ended = _ends(row, cells, sheet)
         if ended is not None:
             # A carried-forward row ends the page's part; the table goes on overleaf.
@@ -98,12 +98,7 @@ def _numeric_text(text: str) -> bool:
     return bool(re.fullmatch(r"[-(\u2212]?\d[\d.,'\u2019]*[-)]?", bare))
 
 
-def _cells(
-    row: TextRow,
-    segments: tuple[Segment, ...],
-    columns: tuple[Column, ...],
-    sheet: Sheet,
-) -> dict[str, list[Word]]:
+def _cells(segments: tuple[Segment, ...], columns: tuple[Column, ...]) -> dict[str, list[Word]]:
     cells: dict[str, list[Word]] = {}
     for segment in segments:
         previous = ""
@@ -140,9 +135,7 @@ def _column_of(
     texts = [column for column in columns if column.name not in NUMERIC]
     starts = [column for column in texts if column.left <= word.box.left + 3]
     if numeric and not starts:
-        nearest = min(
-            columns, key=lambda c: abs((c.left + c.right) / 2 - word.box.middle[0])
-        )
+        nearest = min(columns, key=lambda c: abs((c.left + c.right) / 2 - word.box.middle[0]))
         return nearest.name
     if numeric:
         # A number that stands under no header: the nearest numeric column on
@@ -168,9 +161,7 @@ def _ends(row: TextRow, cells: dict[str, list[Word]], sheet: Sheet) -> str | Non
     return hit.label.field if hit else None
 
 
-def _grow(
-    lines: list[_Building], row: TextRow, cells: dict[str, list[Word]], sheet: Sheet
-) -> None:
+def _grow(lines: list[_Building], row: TextRow, cells: dict[str, list[Word]], sheet: Sheet) -> None:
     amount = numbers(tuple(cells.get("amount", ())), sheet.numbers)
     if amount:
         lines.append(_Building(page=row.page, bottom=row.box.bottom, cells=cells))
@@ -221,9 +212,7 @@ def _cell(
         code = found[0].currency or currency
         if code is None or (name == "discount" and found[0].percent):
             return None
-        return Field(
-            value=Money(amount=number, currency=code), text=text, page=page, box=box
-        )
+        return Field(value=Money(amount=number, currency=code), text=text, page=page, box=box)
     return Field(value=number, text=text, page=page, box=box)
 
 

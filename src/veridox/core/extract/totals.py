@@ -46,9 +46,7 @@ class Totals:
     tax_lines: tuple[Row, ...]
 
 
-def totals(
-    sheet: Sheet, currency: str | None, lines: tuple[Row, ...], below: Box | None
-) -> Totals:
+def totals(sheet: Sheet, currency: str | None, lines: tuple[Row, ...], below: Box | None) -> Totals:
     """Find the totals.
 
     Args:
@@ -61,25 +59,20 @@ def totals(
         return Totals(fields={}, tax_lines=())
     candidates = {name: _candidates(sheet, name, currency, below) for name in NAMES}
     taxes = [amount for amount in candidates["tax_total"] if amount.rates]
-    candidates["tax_total"] = [
-        amount for amount in candidates["tax_total"] if not amount.rates
-    ]
+    candidates["tax_total"] = [amount for amount in candidates["tax_total"] if not amount.rates]
     tax_lines = tuple(_tax_line(amount, currency) for amount in _distinct(taxes))
     if not candidates["tax_total"] and len(tax_lines) == 1:
         candidates["tax_total"] = taxes[:1]
     chosen, proved = _choose(candidates, lines, currency)
     fields = {
-        name: _field(name, amount, candidates[name], name in proved)
-        for name, amount in chosen.items()
+        name: _field(amount, candidates[name], name in proved) for name, amount in chosen.items()
     }
     if "tax_total" not in fields and tax_lines:
         fields["tax_total"] = _derived_tax(tax_lines, currency)
     return Totals(fields=fields, tax_lines=tax_lines)
 
 
-def _candidates(
-    sheet: Sheet, name: str, currency: str, below: Box | None
-) -> list[Amount]:
+def _candidates(sheet: Sheet, name: str, currency: str, below: Box | None) -> list[Amount]:
     found: list[Amount] = []
     for hit in sheet.hits_of(name):
         if below is not None and hit.row.page == 1 and abs(hit.box.top - below.top) < 2:
@@ -102,9 +95,7 @@ def _amount(hit: LabelHit, sheet: Sheet, currency: str) -> Amount | None:
         (
             other.box.left
             for other in sheet.hits
-            if other.row is hit.row
-            and other.first > hit.last
-            and other.label.field in NAMES
+            if other.row is hit.row and other.first > hit.last and other.label.field in NAMES
         ),
         default=float("inf"),
     )
@@ -164,9 +155,7 @@ def _tax_line(amount: Amount, currency: str) -> Row:
     for base in amount.bases:
         expected = base.number * rate.number / 100
         value = found.value
-        if isinstance(value, Money) and abs(expected - value.amount) <= minor_unit(
-            currency
-        ):
+        if isinstance(value, Money) and abs(expected - value.amount) <= minor_unit(currency):
             row["base"] = Field(
                 value=Money(amount=base.number, currency=currency),
                 text=" ".join(word.text for word in base.words),
@@ -191,18 +180,14 @@ def _choose(
     Returns the chosen amounts and the names that an equation vouches for.
     """
     amounts = [cell_money(row, "amount") for row in lines]
-    summed = (
-        sum((money.amount for money in amounts if money), Decimal(0)) if lines else None
-    )
+    summed = sum((money.amount for money in amounts if money), Decimal(0)) if lines else None
     options: list[list[Amount | None]] = []
     for name in NAMES:
         best = sorted(candidates[name], key=lambda each: -each.found.trust)[:MOST]
         options.append([*best, None] if best else [None])
     best_score, best_set, best_proved = -1.0, {}, set[str]()
     for combination in product(*options):
-        picked = {
-            name: each for name, each in zip(NAMES, combination, strict=True) if each
-        }
+        picked = {name: each for name, each in zip(NAMES, combination, strict=True) if each}
         spots = {(each.found.page, each.found.box) for each in picked.values()}
         if len(spots) < len(picked):
             continue
@@ -213,9 +198,7 @@ def _choose(
     return best_set, best_proved
 
 
-def _proved(
-    picked: dict[str, Amount], lines: Decimal | None, unit: Decimal
-) -> Iterator[str]:
+def _proved(picked: dict[str, Amount], lines: Decimal | None, unit: Decimal) -> Iterator[str]:
     """Names of the picked totals that take part in an equation that holds."""
     value = {name: _money(picked.get(name)) for name in NAMES}
     net, tax, gross = value["net_total"], value["tax_total"], value["gross_total"]
@@ -226,15 +209,11 @@ def _proved(
         yield "net_total"
         if value["charges"] is not None:
             yield "charges"
-    if (
-        lines is not None
-        and value["lines_total"] is not None
-        and lines == value["lines_total"]
-    ):
+    if lines is not None and value["lines_total"] is not None and lines == value["lines_total"]:
         yield "lines_total"
 
 
-def _field(name: str, amount: Amount, every: list[Amount], proved: bool) -> Field:
+def _field(amount: Amount, every: list[Amount], proved: bool) -> Field:
     rivals = {
         other.found.value: Candidate(
             value=other.found.value,
@@ -245,9 +224,7 @@ def _field(name: str, amount: Amount, every: list[Amount], proved: bool) -> Fiel
         for other in every
         if other.found.value != amount.found.value
     }
-    confidence = (
-        0.9995 if proved else amount.found.trust * (0.97 if not rivals else 0.85)
-    )
+    confidence = 0.9995 if proved else amount.found.trust * (0.97 if not rivals else 0.85)
     return as_field(amount.found, confidence, tuple(rivals.values())[:4])
 
 

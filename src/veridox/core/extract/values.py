@@ -28,9 +28,7 @@ class Found:
     trust: float
 
 
-def _found(
-    value: Value, words: tuple[Word, ...], span: Span, factor: float = 1.0
-) -> Found:
+def _found(value: Value, words: tuple[Word, ...], span: Span, factor: float = 1.0) -> Found:
     return Found(
         value=value,
         text=" ".join(word.text for word in words),
@@ -128,9 +126,7 @@ def _number_at(
         percent = percent or after.startswith("%")
         if currency is None:
             currency = currency_of(before) or currency_of(after)
-        return FoundNumber(
-            number=number, words=taken, currency=currency, percent=percent
-        ), used
+        return FoundNumber(number=number, words=taken, currency=currency, percent=percent), used
     return None
 
 
@@ -149,13 +145,9 @@ def tax_ids(span: Span) -> Iterator[Found]:
     """Tax ids, spaces and points dropped; one whose checksum holds is trusted more."""
     words = span.words[:6]
     for used in range(len(words), 0, -1):
-        compact = re.sub(
-            r"[\s.\-]", "", "".join(word.text for word in words[:used])
-        ).strip(":,;")
+        compact = re.sub(r"[\s.\-]", "", "".join(word.text for word in words[:used])).strip(":,;")
         if _TAX_ID.fullmatch(compact):
-            yield _found(
-                compact, words[:used], span, 1.0 if tax_id_holds(compact) else 0.85
-            )
+            yield _found(compact, words[:used], span, 1.0 if tax_id_holds(compact) else 0.85)
             return
 
 

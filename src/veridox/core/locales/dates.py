@@ -43,15 +43,12 @@ _MONTHS: dict[str, int] = {
 }
 _MONTH = "|".join(sorted(map(re.escape, _MONTHS), key=len, reverse=True))
 _ISO = re.compile(r"(?<!\d)(\d{4})-(\d{1,2})-(\d{1,2})(?!\d)")
-_NUMERIC = re.compile(
-    r"(?<![\d.,/-])(\d{1,2})([./-])\s?(\d{1,2})\2\s?(\d{4}|\d{2})(?![\d])"
-)
+_NUMERIC = re.compile(r"(?<![\d.,/-])(\d{1,2})([./-])\s?(\d{1,2})\2\s?(\d{4}|\d{2})(?![\d])")
 _DAY_MONTH = re.compile(
-    rf"(?<!\d)(\d{{1,2}})(?:\.|st|nd|rd|th)?[ -]*(?:of )?({_MONTH})\.?,?[ -]*(\d{{4}}|\d{{2}})(?!\d)"
+    rf"(?<!\d)(\d{{1,2}})(?:\.|st|nd|rd|th)?[ -]*(?:of )?({_MONTH})\.?,?[ -]*"
+    r"(\d{4}|\d{2})(?!\d)"
 )
-_MONTH_DAY = re.compile(
-    rf"\b({_MONTH})\.? +(\d{{1,2}})(?:st|nd|rd|th)?,? +(\d{{4}})(?!\d)"
-)
+_MONTH_DAY = re.compile(rf"\b({_MONTH})\.? +(\d{{1,2}})(?:st|nd|rd|th)?,? +(\d{{4}})(?!\d)")
 
 
 def _day(year: str, month: int, day: int) -> date | None:
@@ -76,9 +73,7 @@ def find_dates(text: str, order: DateOrder | None) -> list[FoundDate]:
     found: list[FoundDate] = []
 
     def add(match: re.Match[str], value: date | None, ambiguous: bool = False) -> None:
-        if value is None or any(
-            match.start() < f.end and f.start < match.end() for f in found
-        ):
+        if value is None or any(match.start() < f.end and f.start < match.end() for f in found):
             return
         found.append(
             FoundDate(

@@ -14,9 +14,7 @@ LANGUAGES: Final = ("en", "de")
 
 def load_data(name: str) -> Any:
     """A JSON data file of this package."""
-    return json.loads(
-        resources.files(__package__).joinpath("data", name).read_text("utf-8")
-    )
+    return json.loads(resources.files(__package__).joinpath("data", name).read_text("utf-8"))
 
 
 def fold(text: str) -> str:

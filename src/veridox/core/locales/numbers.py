@@ -53,9 +53,7 @@ def read_number(text: str, style: NumberFormat) -> Decimal | None:
     if not _well_grouped(whole, style.group):
         return None
     number = Decimal(re.sub(r"\D", "", whole) + ("." + fraction if mark else ""))
-    negative = (
-        bool(match["open"]) or match["sign"] in ("-", "\u2212") or bool(match["after"])
-    )
+    negative = bool(match["open"]) or match["sign"] in ("-", "\u2212") or bool(match["after"])
     if match["side"] in ("CR", "H"):
         negative = True
     return -number if negative else number
@@ -70,9 +68,7 @@ def _well_grouped(whole: str, group: str) -> bool:
     if len({char for char in whole if not char.isdigit()}) != 1:
         return False
     # The last group has three digits; those before it three, or two as in 1,23,456.
-    return (
-        len(parts[-1]) == 3 and len({len(part) for part in parts[1:-1]} - {2, 3}) == 0
-    )
+    return len(parts[-1]) == 3 and len({len(part) for part in parts[1:-1]} - {2, 3}) == 0
 
 
 def format_of_numbers(texts: Iterable[str]) -> NumberFormat | None:

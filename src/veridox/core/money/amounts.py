@@ -36,9 +36,7 @@ class Money:
 
     def __post_init__(self) -> None:
         if not isinstance(self.amount, Decimal):
-            raise TypeError(
-                f"amount must be a Decimal, not {type(self.amount).__name__}"
-            )
+            raise TypeError(f"amount must be a Decimal, not {type(self.amount).__name__}")
         if not self.amount.is_finite():
             raise ValueError(f"amount must be finite, not {self.amount}")
         minor_digits(self.currency)
@@ -50,15 +48,11 @@ class Money:
 
     def rounded(self) -> "Money":
         """Rounded half-up to the currency's minor unit."""
-        return Money(
-            amount=round_half_up(self.amount, self.currency), currency=self.currency
-        )
+        return Money(amount=round_half_up(self.amount, self.currency), currency=self.currency)
 
     def _other(self, other: "Money") -> Decimal:
         if other.currency != self.currency:
-            raise CurrencyMismatchError(
-                f"{self} and {other} are of different currencies"
-            )
+            raise CurrencyMismatchError(f"{self} and {other} are of different currencies")
         return other.amount
 
     def __add__(self, other: "Money") -> "Money":

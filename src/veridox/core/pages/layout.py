@@ -48,10 +48,7 @@ class TextRow:
         height = median(word.box.height for word in self.words)
         groups: list[list[Word]] = []
         for word in self.words:
-            if (
-                groups
-                and word.box.left - groups[-1][-1].box.right <= SEGMENT_GAP * height
-            ):
+            if groups and word.box.left - groups[-1][-1].box.right <= SEGMENT_GAP * height:
                 groups[-1].append(word)
             else:
                 groups.append([word])
@@ -69,9 +66,7 @@ def rows_of(page: Page) -> tuple[TextRow, ...]:
     """
     rows: list[list[Word]] = []
     extents: list[tuple[float, float]] = []
-    for word in sorted(
-        page.words, key=lambda each: (each.box.middle[1], each.box.left)
-    ):
+    for word in sorted(page.words, key=lambda each: (each.box.middle[1], each.box.left)):
         best, best_overlap = None, 0.0
         for index in range(len(rows) - 1, max(-1, len(rows) - 6), -1):
             top, bottom = extents[index]

@@ -76,9 +76,7 @@ def read_mail(content: bytes, limits: Limits | None = None) -> MailContent:
     defects: list[str] = []
     for count, part in enumerate(_leaves(message, limits.mail_depth, defects), start=1):
         if count > limits.mail_parts:
-            defects.append(
-                f"more than {limits.mail_parts} parts; the rest was left out"
-            )
+            defects.append(f"more than {limits.mail_parts} parts; the rest was left out")
             break
         if _is_body(part):
             texts.append(_text(part))
@@ -88,25 +86,18 @@ def read_mail(content: bytes, limits: Limits | None = None) -> MailContent:
         message_id=_header(message, "message-id").strip("<> ")[:998],
         sender_name=sender_name[:MAX_HEADER],
         sender_address=sender_address.lower()[:320],
-        recipients=tuple(
-            dict.fromkeys(address.lower() for _, address in addresses if address)
-        ),
+        recipients=tuple(dict.fromkeys(address.lower() for _, address in addresses if address)),
         subject=_header(message, "subject"),
         sent=_sent(message),
         text="\n".join(texts)[:MAX_TEXT],
-        headers={
-            name.lower(): _header(message, name)
-            for name in dict.fromkeys(message.keys())
-        },
+        headers={name.lower(): _header(message, name) for name in dict.fromkeys(message.keys())},
         files=tuple(files),
         defects=tuple(defects),
     )
 
 
 def _clean(text: str) -> str:
-    return "".join(char if char.isprintable() else " " for char in text).strip()[
-        :MAX_HEADER
-    ]
+    return "".join(char if char.isprintable() else " " for char in text).strip()[:MAX_HEADER]
 
 
 def _decode(value: object) -> str:
@@ -145,6 +136,8 @@ def _leaves(
     payload = message.get_payload()
     if message.is_multipart() and isinstance(payload, list):
         for part in payload:
+            if not isinstance(part, email.message.Message):
+                continue
             yield from _leaves(part, depth - 1, defects)
     else:
         yield message

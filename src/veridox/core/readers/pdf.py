@@ -56,9 +56,7 @@ def pdf_pages(content: bytes, limits: Limits) -> tuple[Page, ...]:
     try:
         count = len(document)
         if count == 0:
-            raise PdfProblemError(
-                "file.broken", "The PDF has no pages.", "Ask for it again."
-            )
+            raise PdfProblemError("file.broken", "The PDF has no pages.", "Ask for it again.")
         if count > limits.pages:
             raise PdfProblemError(
                 "file.too_large",
@@ -93,9 +91,7 @@ def _load(document: pdfium.PdfDocument, index: int, limits: Limits) -> pdfium.Pd
 def _page(document: pdfium.PdfDocument, index: int, limits: Limits) -> Page:
     page = _load(document, index, limits)
     width, height = page.get_size()
-    pictures = sum(
-        1 for _ in page.get_objects(filter=(raw.FPDF_PAGEOBJ_IMAGE,), max_depth=4)
-    )
+    pictures = sum(1 for _ in page.get_objects(filter=(raw.FPDF_PAGEOBJ_IMAGE,), max_depth=4))
     text = page.get_textpage()
     try:
         count = text.count_chars()
@@ -109,9 +105,7 @@ def _page(document: pdfium.PdfDocument, index: int, limits: Limits) -> Page:
     finally:
         text.close()
         page.close()
-    return Page(
-        number=index + 1, width=width, height=height, words=words, pictures=pictures
-    )
+    return Page(number=index + 1, width=width, height=height, words=words, pictures=pictures)
 
 
 def _mapping(page: pdfium.PdfPage) -> tuple[float, ...]:
@@ -176,9 +170,7 @@ def _words(
         if boxes:
             last = boxes[-1]
             size = max(last.height, box.height, 1.0)
-            far = (
-                box.left - last.right > _WORD_GAP * size or box.left < last.left - size
-            )
+            far = box.left - last.right > _WORD_GAP * size or box.left < last.left - size
             if far or abs(box.middle[1] - last.middle[1]) > 0.6 * size:
                 yield from finish()
         letters.append(char)
@@ -186,9 +178,7 @@ def _words(
     yield from finish()
 
 
-def page_picture(
-    content: bytes, number: int, dpi: int, limits: Limits | None = None
-) -> bytes:
+def page_picture(content: bytes, number: int, dpi: int, limits: Limits | None = None) -> bytes:
     """A page as a PNG picture.
 
     Args:

@@ -48,9 +48,7 @@ def encode_value(value: Value) -> object:
     return value
 
 
-def decode_value(
-    kind: FieldType, data: object, *, currency: str | None = None
-) -> Value:
+def decode_value(kind: FieldType, data: object, *, currency: str | None = None) -> Value:
     """A typed value from JSON or from a person's plain text.
 
     Money is taken as `{"amount", "currency"}`, as `"1421.28 GBP"`, or as
@@ -69,21 +67,15 @@ def decode_value(
         try:
             return date.fromisoformat(text)
         except ValueError:
-            raise ValueFormatError(
-                f"{text!r} is not a date; write it as 2026-03-31"
-            ) from None
+            raise ValueFormatError(f"{text!r} is not a date; write it as 2026-03-31") from None
     if kind in (FieldType.NUMBER, FieldType.RATE):
         return _decode_number(text)
     if kind is FieldType.CURRENCY:
         if not is_currency(text):
-            raise ValueFormatError(
-                f"{text!r} is not an ISO 4217 code such as EUR or GBP"
-            )
+            raise ValueFormatError(f"{text!r} is not an ISO 4217 code such as EUR or GBP")
         return text
     if len(text) > MAX_TEXT or any(ord(char) < 32 for char in text):
-        raise ValueFormatError(
-            f"text must be one line of at most {MAX_TEXT} characters"
-        )
+        raise ValueFormatError(f"text must be one line of at most {MAX_TEXT} characters")
     return text
 
 
@@ -102,9 +94,7 @@ def _decode_number(text: str) -> Decimal:
 def _decode_money(data: object, currency: str | None) -> Money:
     if isinstance(data, Mapping):
         if set(data) != {"amount", "currency"}:
-            raise ValueFormatError(
-                'money is an object of exactly "amount" and "currency"'
-            )
+            raise ValueFormatError('money is an object of exactly "amount" and "currency"')
         amount, code = data["amount"], data["currency"]
         if not isinstance(amount, str) or not isinstance(code, str):
             raise ValueFormatError("amount and currency are given as strings")
@@ -176,9 +166,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
     """A reading, with the findings on it, in the documented JSON shape."""
 
     def rows(rows: tuple[Row, ...]) -> list[JsonObject]:
-        return [
-            {name: _field_to_json(cell) for name, cell in row.items()} for row in rows
-        ]
+        return [{name: _field_to_json(cell) for name, cell in row.items()} for row in rows]
 
     source = reading.source
     return {
@@ -192,9 +180,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
             "language": reading.language,
             "confidence": round(reading.confidence, 4),
         },
-        "fields": {
-            name: _field_to_json(field) for name, field in reading.fields.items()
-        },
+        "fields": {name: _field_to_json(field) for name, field in reading.fields.items()},
         "lines": rows(reading.lines),
         "tax_lines": rows(reading.tax_lines),
         "findings": [finding.to_json() for finding in findings],
@@ -226,8 +212,7 @@ def reading_from_json(data: JsonObject) -> Reading:
         kind=Kind(document["kind"]),
         language=document["language"],
         fields={
-            name: _field_from_json(field, FIELDS[name])
-            for name, field in data["fields"].items()
+            name: _field_from_json(field, FIELDS[name]) for name, field in data["fields"].items()
         },
         lines=rows(data["lines"], LINE_CELLS),
         tax_lines=rows(data["tax_lines"], TAX_CELLS),

@@ -153,9 +153,7 @@ def cell_money(row: Row, name: str) -> Money | None:
 def cell_number(row: Row, name: str) -> Decimal | None:
     """A row's number or rate cell, None when absent."""
     found = row.get(name)
-    return (
-        found.value if found is not None and isinstance(found.value, Decimal) else None
-    )
+    return found.value if found is not None and isinstance(found.value, Decimal) else None
 
 
 def cell_text(row: Row, name: str) -> str | None:

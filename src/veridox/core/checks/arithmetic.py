@@ -1,0 +1,196 @@
+"""Does it add up? EN 16931 BR-CO rules on what is printed; nothing is repaired."""
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from veridox.core.checks.evidence import at_cell, at_field
+from veridox.core.checks.facts import Facts
+from veridox.core.findings import Finding
+from veridox.core.money import Money, minor_unit, round_half_up, total
+from veridox.core.reading import Reading, Row
+from veridox.core.reading.reading import cell_money, cell_number
+
+
+def _signed(difference: Decimal) -> str:
+    return f"{difference:+f}"
+
+
+def _unit(reading: Reading) -> Decimal | None:
+    return minor_unit(reading.currency) if reading.currency else None
+
+
+def _one_currency(reading: Reading) -> bool:
+    amounts = [f.value for f in reading.fields.values() if isinstance(f.value, Money)]
+    amounts += [money for row in reading.lines if (money := cell_money(row, "amount"))]
+    return len({money.currency for money in amounts} | {reading.currency}) <= 1
+
+
+def line_amounts(facts: Facts) -> Iterator[Finding]:
+    """`line.amount`: each line's amount is quantity x price / base - discount (BT-131).
+
+    The tolerance is what rounding the printed price can make: quantity times
+    half of the price's last printed place, at least one minor unit.
+    """
+    reading = facts.reading
+    unit = _unit(reading)
+    for index, row in enumerate(reading.lines, start=1):
+        amount = cell_money(row, "amount")
+        expected = _product(row)
+        if unit is None or amount is None or expected is None:
+            continue
+        price = cell_number(row, "unit_price") or Decimal(0)
+        quantity = abs(cell_number(row, "quantity") or Decimal(0))
+        place = Decimal(1).scaleb(int(price.as_tuple().exponent))
+        tolerance = max(unit, quantity * place / 2)
+        if abs(expected - amount.amount) <= tolerance:
+            continue
+        shown = round_half_up(expected, amount.currency)
+        yield at_cell(
+            row["amount"],
+            f"lines[{index}].amount",
+            code="line.amount",
+            message=f"Line {index}: {quantity:f} x {price:f} is {shown:f}, but {amount} is stated.",
+            also=(f"lines[{index}].quantity", f"lines[{index}].unit_price"),
+            expected=f"{shown:f}",
+            found=amount.plain(),
+            difference=_signed(amount.amount - shown),
+            hint="Look at quantity, price and any discount of this line.",
+        )
+
+
+def _product(row: Row) -> Decimal | None:
+    quantity, price = cell_number(row, "quantity"), cell_number(row, "unit_price")
+    if quantity is None or price is None:
+        return None
+    base = cell_number(row, "price_base") or Decimal(1)
+    discount = cell_money(row, "discount")
+    return quantity * price / base - (discount.amount if discount else Decimal(0))
+
+
+def lines_sum(facts: Facts) -> Iterator[Finding]:
+    """`lines.sum`: lines - allowances + charges is the net total (BR-CO-10, BR-CO-13).
+
+    Prices that include tax are recognised: then the lines add up to the total.
+    """
+    reading = facts.reading
+    net, gross, unit = reading.money("net_total"), reading.money("gross_total"), _unit(reading)
+    if not reading.lines or unit is None or not _one_currency(reading):
+        return
+    amounts = [money for row in reading.lines if (money := cell_money(row, "amount"))]
+    summed = total(amounts, str(reading.currency))
+    charges, allowances = reading.money("charges"), reading.money("allowances")
+    expected = summed
+    if charges:
+        expected = expected + charges
+    if allowances:
+        expected = expected - allowances
+    stated, name = (net, "net_total") if net else (gross, "gross_total")
+    within = unit * facts.settings.totals_within
+    if stated is None or stated.within(expected, within):
+        return
+    if gross is not None and gross.within(expected, within):
+        return
+    parts = f"The {len(amounts)} line(s) add up to {summed}"
+    if charges:
+        parts += f" and charges of {charges}"
+    yield at_field(
+        reading,
+        name,
+        code="lines.sum",
+        message=f"{parts}: {expected} net. Stated: {stated}.",
+        expected=expected.plain(),
+        found=stated.plain(),
+        difference=_signed((stated - expected).amount),
+        hint="Is a line missing or misread?",
+    )
+
+
+def tax_amounts(facts: Facts) -> Iterator[Finding]:
+    """`tax.amount`: a tax line's amount is base x rate (BR-CO-17), within rounding.
+
+    Rounding per line may put it off by half a minor unit for each line.
+    """
+    reading = facts.reading
+    unit = _unit(reading)
+    if unit is None:
+        return
+    tolerance = max(unit, unit * len(reading.lines) / 2)
+    for index, row in enumerate(reading.tax_lines, start=1):
+        amount, rate = cell_money(row, "amount"), cell_number(row, "rate")
+        base = cell_money(row, "base")
+        if base is None and len(reading.tax_lines) == 1:
+            base = reading.money("net_total")
+        if amount is None or rate is None or base is None:
+            continue
+        expected = round_half_up(base.amount * rate / 100, amount.currency)
+        if abs(expected - amount.amount) <= tolerance:
+            continue
+        yield at_cell(
+            row["amount"],
+            f"tax_lines[{index}].amount",
+            code="tax.amount",
+            message=f"{rate.normalize():f} % of {base} is {expected:f}, but {amount} is stated.",
+            expected=f"{expected:f}",
+            found=amount.plain(),
+            difference=_signed(amount.amount - expected),
+            hint="Look at the rate and at the amount it applies to.",
+        )
+
+
+def tax_sum(facts: Facts) -> Iterator[Finding]:
+    """`tax.sum`: the tax lines add up to the tax total (BR-CO-14)."""
+    reading = facts.reading
+    stated, unit = reading.money("tax_total"), _unit(reading)
+    amounts = [money for row in reading.tax_lines if (money := cell_money(row, "amount"))]
+    if stated is None or unit is None or not amounts or not _one_currency(reading):
+        return
+    summed = total(amounts, stated.currency)
+    if stated.within(summed, unit * facts.settings.totals_within):
+        return
+    yield at_field(
+        reading,
+        "tax_total",
+        code="tax.sum",
+        message=f"The tax lines add up to {summed}, but {stated} tax is stated.",
+        expected=summed.plain(),
+        found=stated.plain(),
+        difference=_signed((stated - summed).amount),
+    )
+
+
+def total_sum(facts: Facts) -> Iterator[Finding]:
+    """`total.sum`: net and tax add up to the total (BR-CO-15); else `total.unchecked`."""
+    reading = facts.reading
+    net, tax, gross = (reading.money(name) for name in ("net_total", "tax_total", "gross_total"))
+    unit = _unit(reading)
+    if gross is None or unit is None:
+        return
+    if net is None or tax is None or not _one_currency(reading):
+        absent = "net total" if net is None else "tax"
+        why = f"no {absent} is stated" if net is None or tax is None else "currencies are mixed"
+        yield at_field(
+            reading,
+            "gross_total",
+            code="total.unchecked",
+            message=f"The total of {gross} could not be checked: {why}.",
+            found=gross.plain(),
+            hint="Enter what is missing, or post with a reason.",
+        )
+        return
+    expected = net + tax
+    if gross.within(expected, unit * facts.settings.totals_within):
+        return
+    difference = gross - expected
+    direction = "too high" if difference.amount > 0 else "too low"
+    yield at_field(
+        reading,
+        "gross_total",
+        code="total.sum",
+        message=f"Net {net} and tax {tax} make {expected}; stated is {gross}, "
+        f"{abs(difference)} {direction}.",
+        also=("net_total", "tax_total"),
+        expected=expected.plain(),
+        found=gross.plain(),
+        difference=_signed(difference.amount),
+        hint="Correct the total if it was misread, or return the invoice to the vendor.",
+    )

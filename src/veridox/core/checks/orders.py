@@ -1,0 +1,103 @@
+"""Does the order exist, is it this vendor's, and is there enough left on it?"""
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from veridox.core.checks.evidence import at_field
+from veridox.core.checks.facts import Facts, OrderTolerance
+from veridox.core.findings import Finding, Weight
+from veridox.core.matching import OrderRecord
+from veridox.core.money import Money, round_half_up
+from veridox.core.reading import Kind
+
+
+def order_fits(facts: Facts) -> Iterator[Finding]:
+    """`order.missing`, `.unknown`, `.vendor`, `.closed`, `.currency`: the order itself."""
+    reading = facts.reading
+    stated = reading.text("order_number")
+    if stated is None:
+        if facts.vendor is not None and facts.vendor.needs_order:
+            yield Finding(
+                code="order.missing",
+                weight=Weight.BLOCK,
+                message=f"{facts.vendor.name} delivers on orders, but no order number is stated.",
+                fields=("order_number",),
+                hint="Enter the order number.",
+            )
+        return
+    order = facts.order
+    if order is None:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.unknown",
+            message=f"Order {stated} is not known.",
+            found=stated,
+            hint="Correct the number, or import the order if it is new.",
+        )
+        return
+    if facts.vendor is not None and order.vendor != facts.vendor.code:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.vendor",
+            message=f"Order {order.number} was placed with {order.vendor}, "
+            f"not with {facts.vendor.name} ({facts.vendor.code}).",
+            expected=order.vendor,
+            found=facts.vendor.code,
+            hint="Ask the vendor for the right order number.",
+        )
+    if order.closed:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.closed",
+            message=f"Order {order.number} is closed.",
+            found=order.number,
+        )
+    if reading.currency and reading.currency != order.net_total.currency:
+        yield at_field(
+            reading,
+            "currency",
+            code="order.currency",
+            message=f"The order is in {order.net_total.currency}, "
+            f"the invoice in {reading.currency}.",
+            expected=order.net_total.currency,
+            found=reading.currency,
+        )
+
+
+def order_total(facts: Facts) -> Iterator[Finding]:
+    """`order.total`: all bills on the order together stay within its net total."""
+    order, net = facts.order, facts.reading.money("net_total")
+    if order is None or net is None or facts.reading.kind is Kind.CREDIT_NOTE:
+        return
+    if net.currency != order.net_total.currency:
+        return
+    limit = order_limit(order, facts.settings.order_total)
+    together = order.invoiced + net
+    if together <= limit:
+        return
+    over = together - order.net_total
+    before = f" with {order.invoiced} billed before" if order.invoiced.amount else ""
+    yield at_field(
+        facts.reading,
+        "net_total",
+        code="order.total",
+        message=f"Order {order.number} is for {order.net_total} net; this invoice of {net}"
+        f"{before} makes {together}, {over} too much (limit {limit}).",
+        also=("order_number",),
+        expected=limit.plain(),
+        found=together.plain(),
+        difference=f"{over.amount:+f}",
+        hint="Have the order raised, or return the invoice.",
+    )
+
+
+def order_limit(order: OrderRecord, tolerance: OrderTolerance) -> Money:
+    """The most that may be billed on an order, the narrower of both tolerances."""
+    total, currency = order.net_total.amount, order.net_total.currency
+    room = total * tolerance.percent / 100
+    if tolerance.amount is not None:
+        room = min(room, tolerance.amount) if tolerance.percent else tolerance.amount
+    return Money(amount=round_half_up(total + max(room, Decimal(0)), currency), currency=currency)

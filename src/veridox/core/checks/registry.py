@@ -1,0 +1,59 @@
+"""All checks, in the order in which people think of them."""
+
+from collections.abc import Callable, Iterable
+from typing import Final
+
+from veridox.core.checks.arithmetic import line_amounts, lines_sum, tax_amounts, tax_sum, total_sum
+from veridox.core.checks.completeness import (
+    entity_known,
+    fields_present,
+    file_findings,
+    kind_is_posted,
+)
+from veridox.core.checks.duplicates import exact_duplicate
+from veridox.core.checks.facts import Facts
+from veridox.core.checks.orders import order_fits, order_total
+from veridox.core.checks.vendor import vendor_known
+from veridox.core.findings import Finding
+
+Check = Callable[[Facts], Iterable[Finding]]
+
+CHECKS: Final[tuple[Check, ...]] = (
+    file_findings,
+    kind_is_posted,
+    fields_present,
+    entity_known,
+    vendor_known,
+    exact_duplicate,
+    line_amounts,
+    lines_sum,
+    tax_amounts,
+    tax_sum,
+    total_sum,
+    order_fits,
+    order_total,
+)
+
+UNACCEPTABLE: Final = frozenset(
+    {
+        "field.missing",
+        "kind.not_posted",
+        "vendor.unknown",
+        "vendor.unclear",
+        "vendor.blocked",
+        "entity.unknown",
+        "duplicate.exact",
+        "duplicate.in_ledger",
+    }
+)
+"""Findings that nobody can accept with a reason alone: what is wrong must be put right first."""
+
+
+def run_checks(facts: Facts) -> tuple[Finding, ...]:
+    """All findings, with the pipeline's weights, in the order of the checks."""
+    weights = facts.settings.weights
+    return tuple(
+        finding.weighted(weights.get(finding.code, finding.weight))
+        for check in CHECKS
+        for finding in check(facts)
+    )

@@ -1,0 +1,50 @@
+"""Do we know the vendor, and may we pay them?"""
+
+from collections.abc import Iterator
+
+from veridox.core.checks.evidence import at_field
+from veridox.core.checks.facts import Facts
+from veridox.core.findings import Finding
+
+
+def vendor_known(facts: Facts) -> Iterator[Finding]:
+    """`vendor.unknown`, `vendor.unclear`, `vendor.blocked`."""
+    reading = facts.reading
+    name = reading.text("seller.name") or "no name found"
+    if facts.vendor is None:
+        near = facts.near_vendors
+        listed = "; ".join(
+            f"{match.vendor.code} {match.vendor.name} ({match.evidence})" for match in near[:3]
+        )
+        contradiction = any(match.contradiction for match in near)
+        if contradiction or (len(near) > 1 and near[0].score > 0.9):
+            yield at_field(
+                reading,
+                "seller.name",
+                code="vendor.unclear",
+                message=f"It is not clear which vendor {name!r} is: {listed}.",
+                also=("seller.tax_id",),
+                found=name,
+                hint="Correct seller.name or seller.tax_id so that one vendor fits.",
+            )
+        else:
+            nearest = f" Nearest: {listed}." if near else ""
+            yield at_field(
+                reading,
+                "seller.name",
+                code="vendor.unknown",
+                message=f"No vendor in the master data fits {name!r}.{nearest}",
+                also=("seller.tax_id",),
+                found=name,
+                hint="Have the vendor set up in the finance system and import it, "
+                "or correct the name.",
+            )
+    elif facts.vendor.blocked:
+        yield at_field(
+            reading,
+            "seller.name",
+            code="vendor.blocked",
+            message=f"{facts.vendor.name} ({facts.vendor.code}) is blocked for bills.",
+            found=facts.vendor.code,
+            hint="Ask whoever blocked the vendor.",
+        )

@@ -1,0 +1,38 @@
+"""Invoice numbers compared as people compare them."""
+
+import re
+from dataclasses import dataclass
+from datetime import date
+
+
+def number_key(number: str) -> str:
+    """Upper case, separators as one dash, leading zeros off each part.
+
+    `re 2026/0017` and `RE-2026-17` are the same number; `RE202617` is not.
+    """
+    parts = re.findall(r"[A-Z0-9]+", number.upper())
+    return "-".join(part.lstrip("0") or "0" for part in parts)
+
+
+def same_number(one: str, other: str) -> bool:
+    """Whether two numbers are the same after normalising."""
+    return number_key(one) == number_key(other)
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class EarlierDocument:
+    """A document that came before and has the same vendor, kind, number and year.
+
+    Attributes:
+        reference: our id of it.
+        number: as stated there.
+        issued: its issue date.
+        state: where it stands, for the message.
+        posted_as: the ledger's number, empty when not posted.
+    """
+
+    reference: str
+    number: str
+    issued: date | None
+    state: str
+    posted_as: str = ""

@@ -1,0 +1,32 @@
+"""Orders as the checks know them."""
+
+import re
+from dataclasses import dataclass
+
+from veridox.core.money import Money
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class OrderRecord:
+    """An order of the master data with what was billed on it so far.
+
+    Attributes:
+        number: as in the finance system.
+        vendor: code of the vendor it was placed with.
+        net_total: ordered amount without tax.
+        invoiced: net total of other bills on it, posted or on their way.
+        closed: nothing more may be billed.
+        entity: code of the ordering entity.
+    """
+
+    number: str
+    vendor: str
+    net_total: Money
+    invoiced: Money
+    closed: bool = False
+    entity: str = ""
+
+
+def order_key(number: str) -> str:
+    """An order number without blanks and separators, upper case."""
+    return re.sub(r"[^A-Z0-9]", "", number.upper())

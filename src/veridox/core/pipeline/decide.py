@@ -1,0 +1,159 @@
+"""Check one document and decide at the desk's gate. Pure: the caller gathers and stores."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
+from enum import StrEnum
+
+from veridox.core.checks import Facts, run_checks
+from veridox.core.findings import Finding, Weight
+from veridox.core.pipeline.definition import Definition
+from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Reading
+from veridox.core.rules import NotEvaluableError, evaluate
+from veridox.core.rules.names import Names
+from veridox.core.rules.syntax import Literal, Percent
+
+DEFAULT_QUEUE = "exceptions"
+
+POSTED_FIELDS = (
+    "number",
+    "issue_date",
+    "due_date",
+    "currency",
+    "net_total",
+    "tax_total",
+    "gross_total",
+)
+"""Header fields whose misreading would make a wrong posting."""
+
+
+class Outcome(StrEnum):
+    """What the gate decides."""
+
+    ASIDE = "aside"  # kept and listed, nothing to post
+    AT_DESK = "at_desk"  # a person must look
+    CLEARED = "cleared"  # may be posted
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Decision:
+    """The decision with its reasons as sentences, for the trail and for people."""
+
+    outcome: Outcome
+    queue: str = ""
+    reasons: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Situation:
+    """What the gate looks at.
+
+    Attributes:
+        facts: what was known at the check.
+        findings: what the checks said.
+        accepted: codes of findings that a person accepted with a reason.
+        cleared_by_person: somebody at the desk decided to post.
+        mail: names from the message (`sender.address`, `subject`, `file.name`).
+    """
+
+    facts: Facts
+    findings: tuple[Finding, ...]
+    accepted: frozenset[str] = frozenset()
+    cleared_by_person: bool = False
+    mail: Mapping[str, str] = field(default_factory=dict)
+
+
+def check_document(definition: Definition, facts: Facts) -> tuple[Finding, ...]:
+    """All findings on a document; without words only what concerns the file is said."""
+    if definition.others_aside and _is_aside(facts.reading):
+        return facts.file_findings
+    return run_checks(facts)
+
+
+def _is_aside(reading: Reading) -> bool:
+    return reading.kind not in POSTED_KINDS and reading.kind is not Kind.OTHER
+
+
+def risk(reading: Reading) -> Percent:
+    """The chance that any value about to be posted is wrong, from the confidences.
+
+    Values entered by a person count as right. Confidences of the first reading
+    are hand-set, so the figure orders documents but is not yet a probability.
+    """
+    right = Decimal(1)
+    for name in POSTED_FIELDS:
+        field_ = reading.fields.get(name)
+        if field_ is not None:
+            right *= Decimal(str(field_.confidence))
+    lines = [cell.confidence for row in reading.lines for cell in row.values()]
+    if lines:
+        right *= Decimal(str(min(lines)))
+    return Percent(1 - right)
+
+
+def decide(definition: Definition, situation: Situation) -> Decision:
+    """The desk's gate: `aside`, `at_desk` with queue and reasons, or `cleared`.
+
+    A blocking finding always stops, whatever the pipeline's rules say; a rule
+    that cannot be evaluated stops too.
+    """
+    reading = situation.facts.reading
+    if definition.others_aside and _is_aside(reading):
+        reason = f"a {reading.kind.value}: kept with its mail, nothing to post"
+        return Decision(outcome=Outcome.ASIDE, reasons=(reason,))
+    open_findings = [
+        finding
+        for finding in situation.findings
+        if finding.blocks and finding.code not in situation.accepted
+    ]
+    if situation.cleared_by_person and not open_findings:
+        return Decision(outcome=Outcome.CLEARED, reasons=("cleared at the desk",))
+    names = names_of(situation, bool(open_findings))
+    codes = {finding.code for finding in situation.findings}
+    queue, reasons = "", []
+    for rule in definition.desk:
+        try:
+            holds = bool(evaluate(rule.when, names, codes))
+            reason = rule.source
+        except NotEvaluableError as error:
+            holds, reason = True, f"{rule.source} could not be evaluated: {error}"
+        if holds:
+            queue = queue or rule.queue
+            reasons.append(reason)
+    if open_findings:
+        reasons.extend(finding.message for finding in open_findings)
+    if reasons:
+        return Decision(
+            outcome=Outcome.AT_DESK, queue=queue or DEFAULT_QUEUE, reasons=tuple(reasons)
+        )
+    return Decision(outcome=Outcome.CLEARED)
+
+
+def names_of(situation: Situation, blocked: bool) -> Names:
+    """The names of the expression language with this document's values."""
+    facts = situation.facts
+    reading = facts.reading
+    names: dict[str, Literal] = {
+        name: value for name in FIELDS if (value := reading.value(name)) is not None
+    }
+    names["kind"] = reading.kind.value
+    names["blocked"] = blocked
+    names["risk"] = risk(reading)
+    if reading.language:
+        names["language"] = reading.language
+    if facts.entity:
+        names["entity"] = facts.entity.code
+    if facts.vendor:
+        names["vendor.code"] = facts.vendor.code
+        names["vendor.name"] = facts.vendor.name
+        names["vendor.needs_order"] = facts.vendor.needs_order
+    if facts.order:
+        names["order.number"] = facts.order.number
+        names["order.net_total"] = facts.order.net_total
+    names.update({name: value for name, value in situation.mail.items() if value})
+    return names
+
+
+def blocking(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """Findings of weight block."""
+    return tuple(finding for finding in findings if finding.weight is Weight.BLOCK)

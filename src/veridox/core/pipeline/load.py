@@ -1,0 +1,276 @@
+"""A pipeline file's text as a definition, or every problem in it with line and column."""
+
+import re
+from decimal import Decimal, InvalidOperation
+
+import yaml
+
+from veridox.core.checks import CheckSettings, OrderTolerance
+from veridox.core.checks.facts import DEFAULT_NEED
+from veridox.core.findings import CODES, Weight
+from veridox.core.pipeline import nodes
+from veridox.core.pipeline.definition import Collect, Definition, DeskRule, Folders, Post, Tell
+from veridox.core.pipeline.nodes import Problem, Problems, Section
+from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
+from veridox.core.rules import ExpressionError, compile_condition
+from veridox.core.rules.typing import nearest
+
+TOP = ("pipeline", "title", "entities", "collect", "read", "check", "desk", "post", "tell")
+EVENTS = ("posted", "at the desk", "discarded", "failed")
+TEMPLATES = ("posted", "at-the-desk", "discarded", "failed")
+_SHORT_NEED = {"seller": "seller.name", "buyer": "buyer.name"}
+
+
+class PipelineError(ValueError):
+    """A pipeline file with problems, sorted by place."""
+
+    def __init__(self, problems: tuple[Problem, ...]) -> None:
+        first = problems[0]
+        more = f" (and {len(problems) - 1} more)" if len(problems) > 1 else ""
+        super().__init__(f"{first.line}:{first.column}: {first.message}{more}")
+        self.problems = problems
+
+
+def load(text: str) -> Definition:
+    """Read and check a pipeline file.
+
+    Raises:
+        PipelineError: with all problems found, not only the first.
+    """
+    problems = Problems()
+    root = nodes.compose(text, problems)
+    top = nodes.section(root, "", problems, TOP) if root is not None else None
+    definition = _definition(top) if top is not None else None
+    if problems.found or definition is None:
+        raise PipelineError(tuple(sorted(problems.found, key=lambda p: (p.line, p.column))))
+    return definition
+
+
+def _definition(top: Section) -> Definition:
+    top.require("pipeline", "collect", "post")
+    read = top.section("read", "kinds", "other_kinds", "need")
+    aside = read.get("other_kinds", nodes.choice("aside", "desk")) if read else None
+    return Definition(
+        name=top.get("pipeline", nodes.slug) or "",
+        title=top.get("title", nodes.text) or "",
+        entities=top.get("entities", nodes.texts) or (),
+        collect=tuple(_collect(node, path, top.problems) for node, path in top.items("collect")),
+        others_aside=aside != "desk",
+        check=_check(top, read),
+        desk=tuple(
+            rule for node, path in top.items("desk") if (rule := _desk(node, path, top.problems))
+        ),
+        post=_post(top),
+        tell=tuple(
+            tell for node, path in top.items("tell") if (tell := _tell(node, path, top.problems))
+        ),
+    )
+
+
+def _collect(node: yaml.Node, path: str, problems: Problems) -> Collect:
+    part = nodes.section(node, path, problems, ("mailbox", "folder", "only", "afterwards"))
+    if part is None:
+        return Collect(mailbox="")
+    part.require("mailbox")
+    only = part.section("only", "unread", "with_files", "subject")
+    after = part.section("afterwards", "done", "people", "failed")
+    unread = only.get("unread", nodes.truth) if only else None
+    with_files = only.get("with_files", nodes.truth) if only else None
+    usual = Folders()
+    folders = Folders(
+        done=(after.get("done", nodes.text) if after else None) or usual.done,
+        people=(after.get("people", nodes.text) if after else None) or usual.people,
+        failed=(after.get("failed", nodes.text) if after else None) or usual.failed,
+    )
+    folder = part.get("folder", nodes.text) or "INBOX"
+    if folder in (folders.done, folders.people, folders.failed):
+        problems.add(node, path, f"mails would be moved into {folder!r}, which is watched itself")
+    return Collect(
+        mailbox=part.get("mailbox", nodes.slug) or "",
+        folder=folder,
+        unread=unread is not False,
+        with_files=with_files is not False,
+        subject=(only.get("subject", nodes.texts) if only else None) or (),
+        afterwards=folders,
+    )
+
+
+def _kinds(node: yaml.Node, path: str, problems: Problems) -> frozenset[Kind] | None:
+    allowed = {kind.value: kind for kind in POSTED_KINDS}
+    found = []
+    for word in nodes.texts(node, path, problems) or ():
+        if word in allowed:
+            found.append(allowed[word])
+        else:
+            hint = nearest(word, list(allowed)) or "one of: " + ", ".join(sorted(allowed))
+            problems.add(node, path, f"{word!r} is not a kind that is ever posted", hint)
+    return frozenset(found)
+
+
+def _need(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] | None:
+    found = []
+    for word in nodes.texts(node, path, problems) or ():
+        name = _SHORT_NEED.get(word, word)
+        if name in FIELDS:
+            found.append(name)
+        else:
+            problems.add(node, path, f"unknown field {word!r}", nearest(word, list(FIELDS)))
+    return tuple(found)
+
+
+def _minor_units(node: yaml.Node, path: str, problems: Problems) -> int | None:
+    value = nodes.text(node, path, problems)
+    match = re.fullmatch(r"(\d{1,3})(?: minor units?)?", value or "")
+    if match is None:
+        problems.add(node, path, f"{value!r} is not a tolerance", "write it as: 1 minor unit")
+        return None
+    return int(match[1])
+
+
+def _percent(node: yaml.Node, path: str, problems: Problems) -> Decimal | None:
+    value = nodes.text(node, path, problems)
+    if value is None:
+        return None
+    try:
+        number = Decimal(value.rstrip("% "))
+    except InvalidOperation:
+        number = Decimal(-1)
+    if not 0 <= number <= 100:
+        problems.add(node, path, f"{value!r} is not a percentage from 0 to 100")
+        return None
+    return number
+
+
+def _amount(node: yaml.Node, path: str, problems: Problems) -> Decimal | None:
+    value = nodes.text(node, path, problems)
+    if value is None:
+        return None
+    try:
+        number = Decimal(value)
+    except InvalidOperation:
+        number = Decimal(-1)
+    if number < 0:
+        problems.add(
+            node, path, f"{value!r} is not an amount", "a plain number in the order's currency"
+        )
+        return None
+    return number
+
+
+_WEIGHT = nodes.choice("block", "warn", "note")
+
+
+def _check(top: Section, read: Section | None) -> CheckSettings:
+    part = top.section("check", "totals", "vendor", "order", "weights")
+    weights: dict[str, Weight] = {}
+    within, tolerance = None, OrderTolerance()
+    if part is not None:
+        totals = part.section("totals", "within")
+        within = totals.get("within", _minor_units) if totals else None
+        vendor = part.section("vendor", "unknown")
+        order = part.section("order", "missing", "total")
+        _weight(weights, "order.missing", order, "missing")
+        _weight(weights, "vendor.unknown", vendor, "unknown", fixed=True)
+        limit = order.section("total", "percent", "amount") if order else None
+        if limit is not None:
+            tolerance = OrderTolerance(
+                percent=limit.get("percent", _percent) or Decimal(0),
+                amount=limit.get("amount", _amount),
+            )
+        weights.update(_weights(part))
+    return CheckSettings(
+        kinds=(read.get("kinds", _kinds) if read else None)
+        or frozenset({Kind.INVOICE, Kind.CREDIT_NOTE}),
+        need=(read.get("need", _need) if read else None) or DEFAULT_NEED,
+        totals_within=within or 0,
+        order_total=tolerance,
+        weights=weights,
+    )
+
+
+ALWAYS_BLOCK = frozenset(
+    {
+        "vendor.unknown",
+        "vendor.unclear",
+        "entity.unknown",
+        "duplicate.exact",
+        "duplicate.in_ledger",
+        "posting.unsure",
+        "field.missing",
+        "kind.not_posted",
+    }
+)
+"""Codes whose weight no pipeline may lower: the bill could not be posted rightly."""
+
+
+def _weight(
+    weights: dict[str, Weight], code: str, part: Section | None, key: str, *, fixed: bool = False
+) -> None:
+    value = part.get(key, _WEIGHT) if part else None
+    if part is None or value is None:
+        return
+    if fixed and value != "block":
+        part.problems.add(
+            part.entries[key], part.child(key), f"{code} always blocks; it cannot be {value!r}"
+        )
+        return
+    weights[code] = Weight(value)
+
+
+def _weights(part: Section) -> dict[str, Weight]:
+    inner = part.section("weights", *CODES)
+    found: dict[str, Weight] = {}
+    for code in inner.entries if inner else ():
+        _weight(found, code, inner, code, fixed=code in ALWAYS_BLOCK)
+    return found
+
+
+def _desk(node: yaml.Node, path: str, problems: Problems) -> DeskRule | None:
+    part = nodes.section(node, path, problems, ("when", "queue"))
+    if part is None:
+        return None
+    part.require("when")
+    source = part.get("when", nodes.text)
+    queue = part.get("queue", nodes.slug) or "exceptions"
+    if source is None:
+        return None
+    try:
+        return DeskRule(when=compile_condition(source), source=source, queue=queue)
+    except ExpressionError as error:
+        where = part.entries["when"]
+        problems.add(where, part.child("when"), str(error), error.hint, error.at)
+        return None
+
+
+def _post(top: Section) -> Post | None:
+    part = top.section("post", "ledger", "as")
+    if part is None:
+        return None
+    part.require("ledger")
+    part.get("as", nodes.choice("bill"))
+    return Post(ledger=part.get("ledger", nodes.slug) or "")
+
+
+def _address(node: yaml.Node, path: str, problems: Problems) -> str | None:
+    value = nodes.text(node, path, problems)
+    if value is not None and not re.fullmatch(r"[^@\s,;<>]+@[^@\s,;<>]+\.[^@\s,;<>]+", value):
+        problems.add(node, path, f"{value!r} is not a mail address")
+        return None
+    return value
+
+
+def _tell(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
+    part = nodes.section(node, path, problems, ("on", "mail"))
+    if part is None:
+        return None
+    part.require("on", "mail")
+    event = part.get("on", nodes.choice(*EVENTS))
+    mail = part.section("mail", "to", "template")
+    if mail is None:
+        return None
+    mail.require("to", "template")
+    to = mail.get("to", _address)
+    template = mail.get("template", nodes.choice(*TEMPLATES))
+    if event is None or to is None or template is None:
+        return None
+    return Tell(on=event, to=to, template=template)

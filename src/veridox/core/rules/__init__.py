@@ -1,0 +1,18 @@
+"""The expression language of pipelines: typed, exact, bounded, without Python objects."""
+
+from veridox.core.rules.evaluate import NotEvaluableError, evaluate
+from veridox.core.rules.names import NAMES, Names
+from veridox.core.rules.parse import ExpressionError, parse
+from veridox.core.rules.syntax import Expression
+from veridox.core.rules.typing import compile_condition
+
+__all__ = [
+    "NAMES",
+    "Expression",
+    "ExpressionError",
+    "Names",
+    "NotEvaluableError",
+    "compile_condition",
+    "evaluate",
+    "parse",
+]

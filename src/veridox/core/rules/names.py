@@ -1,0 +1,46 @@
+"""The names that expressions may use, each with its type."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from veridox.core.reading import FIELDS, FieldType
+from veridox.core.rules.syntax import Literal, Type
+
+Names = Mapping[str, Literal]
+"""Values by name; a name that is not there is missing."""
+
+_OF_FIELD = {
+    FieldType.TEXT: Type.TEXT,
+    FieldType.CURRENCY: Type.TEXT,
+    FieldType.DATE: Type.DATE,
+    FieldType.MONEY: Type.MONEY,
+    FieldType.NUMBER: Type.NUMBER,
+    FieldType.RATE: Type.NUMBER,
+}
+
+NAMES: Final[dict[str, Type]] = {
+    **{name: _OF_FIELD[spec.type] for name, spec in FIELDS.items()},
+    "kind": Type.TEXT,
+    "language": Type.TEXT,
+    "blocked": Type.TRUTH,
+    "risk": Type.PERCENT,
+    "entity": Type.TEXT,
+    "vendor.code": Type.TEXT,
+    "vendor.name": Type.TEXT,
+    "vendor.needs_order": Type.TRUTH,
+    "order.number": Type.TEXT,
+    "order.net_total": Type.MONEY,
+    "sender.address": Type.TEXT,
+    "sender.name": Type.TEXT,
+    "subject": Type.TEXT,
+    "file.name": Type.TEXT,
+}
+"""Every name of the language with its type."""
+
+FUNCTIONS: Final[dict[str, tuple[tuple[Type, ...], Type]]] = {
+    "found": ((Type.TEXT,), Type.TRUTH),
+    "lower": ((Type.TEXT,), Type.TEXT),
+    "startswith": ((Type.TEXT, Type.TEXT), Type.TRUTH),
+    "days_between": ((Type.DATE, Type.DATE), Type.NUMBER),
+}
+"""Functions with the types of their arguments and of their result."""

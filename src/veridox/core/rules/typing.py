@@ -1,0 +1,182 @@
+"""Types of expressions: what cannot work is refused before anything runs."""
+
+from typing import Final
+
+from rapidfuzz import process
+
+from veridox.core.findings import CODES
+from veridox.core.money import Money
+from veridox.core.rules.names import FUNCTIONS, NAMES
+from veridox.core.rules.parse import ExpressionError, parse
+from veridox.core.rules.syntax import (
+    Binary,
+    Call,
+    Constant,
+    Expression,
+    Many,
+    Name,
+    Type,
+    Unary,
+)
+
+_ORDERED: Final = {Type.NUMBER, Type.PERCENT, Type.MONEY, Type.DATE, Type.DURATION}
+_SUMS: Final = {
+    ("+", Type.NUMBER, Type.NUMBER): Type.NUMBER,
+    ("-", Type.NUMBER, Type.NUMBER): Type.NUMBER,
+    ("*", Type.NUMBER, Type.NUMBER): Type.NUMBER,
+    ("/", Type.NUMBER, Type.NUMBER): Type.NUMBER,
+    ("+", Type.MONEY, Type.MONEY): Type.MONEY,
+    ("-", Type.MONEY, Type.MONEY): Type.MONEY,
+    ("*", Type.MONEY, Type.NUMBER): Type.MONEY,
+    ("*", Type.NUMBER, Type.MONEY): Type.MONEY,
+    ("*", Type.MONEY, Type.PERCENT): Type.MONEY,
+    ("*", Type.PERCENT, Type.MONEY): Type.MONEY,
+    ("/", Type.MONEY, Type.NUMBER): Type.MONEY,
+    ("/", Type.MONEY, Type.MONEY): Type.NUMBER,
+    ("+", Type.DATE, Type.DURATION): Type.DATE,
+    ("-", Type.DATE, Type.DURATION): Type.DATE,
+    ("-", Type.DATE, Type.DATE): Type.DURATION,
+}
+
+
+def nearest(word: str, known: list[str]) -> str:
+    """`did you mean ...?` for a word that is nearly one of the known, else empty."""
+    best = process.extractOne(word, known, score_cutoff=70)
+    return f"did you mean {best[0]}?" if best else ""
+
+
+def compile_condition(source: str) -> Expression:
+    """Parse a condition and check its types; it must yield a truth value.
+
+    Raises:
+        ExpressionError: what is wrong and where.
+    """
+    expression = parse(source)
+    result = type_of(expression)
+    if result is not Type.TRUTH:
+        raise ExpressionError(f"a condition is needed, this is a {result.value}", 0)
+    return expression
+
+
+def type_of(expression: Expression) -> Type:
+    """The type an expression yields. Raises ExpressionError where types do not fit."""
+    match expression:
+        case Constant():
+            return expression.type
+        case Name():
+            return _name(expression)
+        case Many():
+            for item in expression.items:
+                type_of(item)
+            return Type.LIST
+        case Unary():
+            return _unary(expression)
+        case Binary():
+            return _binary(expression)
+        case Call():
+            return _call(expression)
+
+
+def _name(name: Name) -> Type:
+    if name.name in NAMES:
+        return NAMES[name.name]
+    hint = nearest(name.name, list(NAMES))
+    raise ExpressionError(f"unknown name {name.name!r}", name.at, hint)
+
+
+def _unary(expression: Unary) -> Type:
+    operand = type_of(expression.operand)
+    if expression.operator == "not":
+        _want(expression.operand, operand, Type.TRUTH, "not")
+        return Type.TRUTH
+    if expression.operator == "-":
+        if operand not in (Type.NUMBER, Type.MONEY, Type.PERCENT):
+            raise ExpressionError(f"- does not go with a {operand.value}", expression.at)
+        return operand
+    if not isinstance(expression.operand, Name):
+        raise ExpressionError("only a name can be missing", expression.at)
+    return Type.TRUTH
+
+
+def _want(expression: Expression, found: Type, wanted: Type, operator: str) -> None:
+    if found is not wanted:
+        raise ExpressionError(
+            f"{operator} wants a {wanted.value}, this is a {found.value}", expression.at
+        )
+
+
+def _binary(expression: Binary) -> Type:
+    left, right, operator = type_of(expression.left), type_of(expression.right), expression.operator
+    if operator in ("and", "or"):
+        _want(expression.left, left, Type.TRUTH, operator)
+        _want(expression.right, right, Type.TRUTH, operator)
+        return Type.TRUTH
+    if operator == "in":
+        _want(expression.right, right, Type.LIST, operator)
+        return Type.TRUTH
+    if operator == "matches":
+        _want(expression.left, left, Type.TEXT, operator)
+        _want(expression.right, right, Type.TEXT, operator)
+        return Type.TRUTH
+    _same_currency(expression)
+    if operator in ("==", "!="):
+        if left is not right or left is Type.LIST:
+            raise ExpressionError(
+                f"a {left.value} is never equal to a {right.value}", expression.at
+            )
+        return Type.TRUTH
+    if operator in ("<", "<=", ">", ">="):
+        if left is not right or left not in _ORDERED:
+            hint = _comparison_hint(left, right)
+            raise ExpressionError(
+                f"a {left.value} cannot be compared with a {right.value}", expression.at, hint
+            )
+        return Type.TRUTH
+    result = _SUMS.get((operator, left, right))
+    if result is None:
+        raise ExpressionError(
+            f"{left.value} {operator} {right.value} has no meaning", expression.at
+        )
+    return result
+
+
+def _comparison_hint(left: Type, right: Type) -> str:
+    if {left, right} == {Type.MONEY, Type.NUMBER}:
+        return "write the amount with its currency, as in 5000 GBP"
+    if {left, right} == {Type.PERCENT, Type.NUMBER}:
+        return "write a percentage with its sign, as in 0.1 %"
+    return ""
+
+
+def _same_currency(expression: Binary) -> None:
+    left, right = expression.left, expression.right
+    if isinstance(left, Constant) and isinstance(right, Constant):
+        one, two = left.value, right.value
+        if isinstance(one, Money) and isinstance(two, Money) and one.currency != two.currency:
+            raise ExpressionError(
+                f"{one.currency} and {two.currency} cannot be compared", expression.at
+            )
+
+
+def _call(expression: Call) -> Type:
+    signature = FUNCTIONS.get(expression.function)
+    if signature is None:
+        hint = nearest(expression.function, list(FUNCTIONS))
+        raise ExpressionError(f"unknown function {expression.function!r}", expression.at, hint)
+    wanted, result = signature
+    if len(expression.arguments) != len(wanted):
+        raise ExpressionError(
+            f"{expression.function} takes {len(wanted)} value(s), not {len(expression.arguments)}",
+            expression.at,
+        )
+    for argument, kind in zip(expression.arguments, wanted, strict=True):
+        _want(argument, type_of(argument), kind, expression.function)
+    if expression.function == "found":
+        _known_code(expression.arguments[0])
+    return result
+
+
+def _known_code(argument: Expression) -> None:
+    if isinstance(argument, Constant) and argument.value not in CODES:
+        hint = nearest(str(argument.value), list(CODES))
+        raise ExpressionError(f"no finding has the code {argument.value!r}", argument.at, hint)
