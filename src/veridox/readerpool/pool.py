@@ -173,7 +173,9 @@ class ReaderPool:
         self._orders.put(order)
         return order.result()
 
-    def _run(self, header: dict[str, Any], blobs: list[bytes]) -> tuple[dict[str, Any], list[bytes]]:
+    def _run(
+        self, header: dict[str, Any], blobs: list[bytes]
+    ) -> tuple[dict[str, Any], list[bytes]]:
         reader = self._idle.get()
         keep: _Reader | None = None
         try:
@@ -272,5 +274,3 @@ class ReaderPool:
 
     def __exit__(self, *_: object) -> None:
         self.close()
-
-

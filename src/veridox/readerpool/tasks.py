@@ -95,4 +95,3 @@ TASKS: dict[str, Callable[[dict[str, Any], list[bytes]], Answer]] = {
     "read": read,
     "picture": picture,
 }
-

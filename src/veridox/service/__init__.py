@@ -1,0 +1,1 @@
+"""The long-running service: records, jobs, REST, sign-in."""

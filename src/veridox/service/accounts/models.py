@@ -1,0 +1,59 @@
+"""People, their tokens, and answers kept for repeated requests."""
+
+from enum import StrEnum
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+from veridox.service.choices import choices
+
+
+class Role(StrEnum):
+    """What a person may do."""
+
+    CLERK = "clerk"  # works at the desk
+    APPROVER = "approver"  # takes responsibility for bills
+    ADMIN = "admin"  # sets up pipelines, connections and people
+
+
+class Person(AbstractUser):
+    """Somebody who signs in."""
+
+    role = models.CharField(max_length=20, choices=choices(Role), default=Role.CLERK)
+
+
+class Scope(StrEnum):
+    """What a token may do, within its person's role."""
+
+    READ = "read"  # look at everything
+    WORK = "work"  # upload and act at the desk
+    ADMIN = "admin"  # set up pipelines, connections and people
+
+
+class Token(models.Model):
+    """A bearer token. Only a digest is kept; the token itself is shown once."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=100)
+    digest = models.CharField(max_length=64, unique=True)
+    start = models.CharField(max_length=12, help_text="first characters, to tell tokens apart")
+    scopes = models.JSONField(default=list)
+    created_at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField(null=True)
+    revoked_at = models.DateTimeField(null=True)
+    last_used_at = models.DateTimeField(null=True)
+
+
+class StoredAnswer(models.Model):
+    """The answer to a write with an `Idempotency-Key`."""
+
+    actor = models.ForeignKey(Person, on_delete=models.CASCADE)
+    key = models.CharField(max_length=200)
+    request_digest = models.CharField(max_length=64)
+    status = models.PositiveSmallIntegerField(null=True)
+    body = models.JSONField(null=True)
+    headers = models.JSONField(default=dict)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["actor", "key"], name="answer_once_per_key")]

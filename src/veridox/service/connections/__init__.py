@@ -1,0 +1,1 @@
+"""Connections to mailboxes, outgoing mail and ledgers."""

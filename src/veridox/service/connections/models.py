@@ -1,0 +1,28 @@
+"""A connection and its sealed secret."""
+
+from enum import StrEnum
+
+from django.db import models
+
+from veridox.service.choices import choices
+
+
+class ConnectionKind(StrEnum):
+    """What is on the other side."""
+
+    MAILBOX = "mailbox"  # mailbox (IMAP)
+    OUTBOX = "outbox"  # outgoing mail (SMTP)
+    LEDGER = "ledger"  # finance system
+
+
+class Connection(models.Model):
+    """How to reach another system. The secret is encrypted and write-only."""
+
+    name = models.SlugField(max_length=63, unique=True)
+    kind = models.CharField(max_length=20, choices=choices(ConnectionKind))
+    settings = models.JSONField(default=dict)
+    secret = models.BinaryField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    last_good_at = models.DateTimeField(null=True)
+    last_problem = models.TextField(blank=True, default="")
+    last_problem_at = models.DateTimeField(null=True)

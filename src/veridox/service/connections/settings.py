@@ -1,0 +1,134 @@
+"""What each kind of connection needs to know, as typed values."""
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+from veridox.service.connections.models import Connection, ConnectionKind
+from veridox.service.errors import BadInputError
+from veridox.service.secrets import decrypt
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class MailboxSettings:
+    """An IMAP mailbox.
+
+    Attributes:
+        host, port: of the server.
+        user: to sign in as.
+        security: `tls` from the first byte or `starttls`; nothing else is offered.
+        ca_file: certificate authority to trust besides the system's, or empty.
+    """
+
+    host: str
+    user: str
+    port: int = 993
+    security: str = "tls"
+    ca_file: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class OutboxSettings:
+    """An SMTP server for outgoing mail.
+
+    Attributes:
+        host, port: of the server.
+        sender: address that mails come from.
+        security: `starttls`, `tls`, or `none`, which is taken for loopback only.
+        user: empty to send without signing in.
+        ca_file: certificate authority to trust besides the system's, or empty.
+    """
+
+    host: str
+    sender: str
+    port: int = 587
+    security: str = "starttls"
+    user: str = ""
+    ca_file: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class LedgerSettings:
+    """A finance system with an HTTP interface.
+
+    Attributes:
+        url: where its interface begins.
+        timeout: seconds to wait for an answer.
+        late_window: seconds within which it may still book what it did not answer.
+    """
+
+    url: str
+    timeout: float = 10.0
+    late_window: float = 5.0
+
+
+Settings = MailboxSettings | OutboxSettings | LedgerSettings
+
+_OF_KIND: dict[str, type[Settings]] = {
+    ConnectionKind.MAILBOX: MailboxSettings,
+    ConnectionKind.OUTBOX: OutboxSettings,
+    ConnectionKind.LEDGER: LedgerSettings,
+}
+_SECURITY = {
+    ConnectionKind.MAILBOX: ("tls", "starttls"),
+    ConnectionKind.OUTBOX: ("tls", "starttls", "none"),
+}
+
+
+def parse_settings(kind: str, data: dict[str, Any]) -> Settings:
+    """Typed settings.
+
+    Raises:
+        BadInputError: unknown kind or key, missing key, wrong type or value.
+    """
+    if kind not in _OF_KIND:
+        raise BadInputError(f"{kind!r} is no kind of connection; use {', '.join(_OF_KIND)}")
+    shape = _OF_KIND[kind]
+    known = {field.name: field for field in fields(shape)}
+    unknown = sorted(set(data) - set(known))
+    if unknown:
+        raise BadInputError(
+            f"unknown setting(s) {', '.join(unknown)}; a {kind} has {', '.join(known)}"
+        )
+    try:
+        values = {key: _typed(key, known[key].type, value) for key, value in data.items()}
+        settings = shape(**values)
+    except TypeError as error:
+        missing = [key for key, field in known.items() if key not in data]
+        raise BadInputError(f"a {kind} needs {', '.join(missing)}") from error
+    _check(kind, settings)
+    return settings
+
+
+def _typed(key: str, kind: Any, value: Any) -> Any:
+    wanted = {"str": str, "int": int, "float": float}.get(getattr(kind, "__name__", str(kind)), str)
+    try:
+        return wanted(value)
+    except (TypeError, ValueError):
+        raise BadInputError(f"{key} is {value!r}; it must be a {wanted.__name__}") from None
+
+
+def _check(kind: str, settings: Settings) -> None:
+    security = getattr(settings, "security", None)
+    allowed = _SECURITY.get(kind, ())  # type: ignore[call-overload]
+    if security is not None and security not in allowed:
+        raise BadInputError(f"security is one of {', '.join(allowed)}, not {security!r}")
+    if security == "none" and getattr(settings, "host", "") not in ("127.0.0.1", "localhost"):
+        raise BadInputError("mail may go out unencrypted on loopback only")
+    port = getattr(settings, "port", 1)
+    if not 1 <= port <= 65535:
+        raise BadInputError(f"port is from 1 to 65535, not {port}")
+    url = getattr(settings, "url", "https://")
+    if not url.startswith(("http://", "https://")):
+        raise BadInputError(f"url begins with https://, not {url!r}")
+
+
+def settings_of(connection: Connection) -> Settings:
+    """The settings of a stored connection."""
+    return parse_settings(connection.kind, connection.settings)
+
+
+def secret_of(connection: Connection) -> str:
+    """The secret in the clear, for adapters only. Raises BadInputError when none is set."""
+    if connection.secret is None:
+        raise BadInputError(f"connection {connection.name!r} has no secret yet")
+    return decrypt(connection.secret)

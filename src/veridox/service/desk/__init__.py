@@ -1,0 +1,1 @@
+"""The desk: where people put right what stopped."""

@@ -1,0 +1,1 @@
+"""Acts at the desk."""

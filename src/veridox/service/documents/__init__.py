@@ -1,0 +1,1 @@
+"""Files and the documents in them."""

@@ -1,0 +1,34 @@
+"""A reading's values as columns of its document, for lists and checks."""
+
+from typing import Any
+
+from veridox.core.matching import number_key
+from veridox.core.money import Money
+from veridox.core.reading import Reading, reading_from_json
+from veridox.service.documents.models import Document
+
+
+def current_reading(document: Document) -> Reading:
+    """The newest version of a document's reading."""
+    newest = document.readings.order_by("-number").first()
+    if newest is None:
+        return Reading()
+    return reading_from_json(newest.reading)
+
+
+def fill_columns(document: Document, data: dict[str, Any]) -> None:
+    """Set the columns from a reading as JSON; the caller saves."""
+    reading = reading_from_json(data)
+
+    def amount(name: str) -> Any:
+        money = reading.money(name)
+        return money.amount if isinstance(money, Money) else None
+
+    document.kind = reading.kind.value
+    document.number = (reading.text("number") or "")[:200]
+    document.number_key = number_key(document.number)[:200]
+    document.issue_date = reading.day("issue_date")
+    document.seller_name = (reading.text("seller.name") or "")[:300]
+    document.currency = reading.currency or ""
+    document.net_total = amount("net_total")
+    document.gross_total = amount("gross_total")

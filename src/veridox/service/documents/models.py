@@ -1,0 +1,123 @@
+"""Files, documents, versions of readings."""
+
+from enum import StrEnum
+
+from django.db import models
+
+from veridox.service.accounts.models import Person
+from veridox.service.choices import choices
+from veridox.service.mail.models import Message
+from veridox.service.masterdata.models import Entity, Order, Vendor
+from veridox.service.pipelines.models import PipelineVersion
+
+
+class FileState(StrEnum):
+    """Where a file stands."""
+
+    RECEIVED = "received"  # stored, to be read
+    READ = "read"  # read; see its documents
+    ASIDE = "aside"  # kept and not read, with the reason
+    FAILED = "failed"  # could not be read for a technical reason
+
+
+class State(StrEnum):
+    """Where a document stands."""
+
+    RECEIVED = "received"  # known, not read
+    READ = "read"  # read, to be checked
+    CHECKED = "checked"  # checked, on its way through the gates
+    AT_DESK = "at_desk"  # a person must look
+    ASKED = "asked"  # somebody must answer
+    WITH_APPROVER = "with_approver"  # somebody must take responsibility
+    WAITING = "waiting"  # for a goods receipt, an order, a vendor or a date
+    CLEARED = "cleared"  # to be posted
+    FAILED = "failed"  # stopped for a technical reason
+    POSTED = "posted"  # stands in the ledger
+    KEPT = "kept"  # delivered, nothing to post
+    RETURNED = "returned"  # back to the vendor
+    DISCARDED = "discarded"  # ended with a reason
+    ASIDE = "aside"  # kept with its mail, nothing to post
+
+
+WITH_PEOPLE = (State.AT_DESK, State.ASKED, State.WITH_APPROVER, State.WAITING)
+ENDED = (State.POSTED, State.KEPT, State.RETURNED, State.DISCARDED, State.ASIDE)
+
+
+class File(models.Model):
+    """One file of a mail, or an upload. Its bytes are in the store under `sha256`."""
+
+    message = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="files")
+    uploaded_by = models.CharField(max_length=200, blank=True)
+    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    position = models.PositiveIntegerField(default=1)
+    name = models.CharField(max_length=255)
+    declared_type = models.CharField(max_length=255, blank=True)
+    media_type = models.CharField(max_length=255)
+    inline = models.BooleanField(default=False)
+    size = models.BigIntegerField()
+    sha256 = models.CharField(max_length=64, db_index=True)
+    state = models.CharField(max_length=20, choices=choices(FileState))
+    reason = models.TextField(blank=True)
+    findings = models.JSONField(default=list)
+    pages = models.JSONField(default=list)
+    received_at = models.DateTimeField(auto_now_add=True)
+
+
+class Document(models.Model):
+    """One document. What lists and checks need of its reading stands in columns."""
+
+    file = models.ForeignKey(File, on_delete=models.PROTECT, related_name="documents")
+    position = models.PositiveIntegerField(default=1)
+    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    version = models.PositiveIntegerField(default=1)
+    state = models.CharField(max_length=20, choices=choices(State), db_index=True)
+    queue = models.CharField(max_length=63, blank=True)
+    reasons = models.JSONField(default=list)
+    findings = models.JSONField(default=list)
+    accepted = models.JSONField(default=list)
+    cleared_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT)
+    end_reason = models.TextField(blank=True)
+    failed_at_state = models.CharField(max_length=20, blank=True)
+
+    kind = models.CharField(max_length=30)
+    number = models.CharField(max_length=200, blank=True)
+    number_key = models.CharField(max_length=200, blank=True)
+    issue_date = models.DateField(null=True)
+    seller_name = models.CharField(max_length=300, blank=True)
+    currency = models.CharField(max_length=3, blank=True)
+    net_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
+    gross_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
+    entity = models.ForeignKey(Entity, null=True, on_delete=models.PROTECT)
+    vendor = models.ForeignKey(Vendor, null=True, on_delete=models.PROTECT)
+    order = models.ForeignKey(Order, null=True, on_delete=models.PROTECT)
+    risk = models.DecimalField(max_digits=9, decimal_places=8, null=True)
+
+    received_at = models.DateTimeField(auto_now_add=True)
+    state_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["file", "position"], name="document_once_in_file")
+        ]
+        indexes = [
+            models.Index(fields=["vendor", "number_key"]),
+            models.Index(fields=["state", "queue", "id"]),
+            models.Index(fields=["order", "state"]),
+        ]
+
+
+class ReadingVersion(models.Model):
+    """A version of what was read; the newest counts. Never changed."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="readings")
+    number = models.PositiveIntegerField()
+    reading = models.JSONField()
+    made_by = models.CharField(max_length=200)
+    note = models.TextField(blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["document", "number"], name="reading_version_once")
+        ]

@@ -1,0 +1,79 @@
+"""The tree of errors of the service. Foreign errors are wrapped at their adapter."""
+
+
+class VeridoxError(Exception):
+    """Root of all errors that are meant for people.
+
+    Attributes:
+        status: HTTP status when it reaches the API.
+        slug: stable name of the kind of problem.
+        extra: further members of the problem document.
+    """
+
+    status = 500
+    slug = "error"
+
+    def __init__(self, message: str, **extra: object) -> None:
+        super().__init__(message)
+        self.extra = extra
+
+
+class ConfigurationError(VeridoxError):
+    """A setting is missing or wrong."""
+
+    slug = "configuration"
+
+
+class BadInputError(VeridoxError):
+    """What was sent cannot be used; says what and where."""
+
+    status = 400
+    slug = "bad-input"
+
+
+class NotAllowedError(VeridoxError):
+    """This person may not do this."""
+
+    status = 403
+    slug = "not-allowed"
+
+
+class NotThereError(VeridoxError):
+    """There is no such thing."""
+
+    status = 404
+    slug = "not-there"
+
+
+class WrongStateError(VeridoxError):
+    """It cannot be done as things stand; says how they stand."""
+
+    status = 409
+    slug = "wrong-state"
+
+
+class StaleError(VeridoxError):
+    """Somebody else changed it since it was read."""
+
+    status = 412
+    slug = "changed-meanwhile"
+
+
+class VersionNeededError(VeridoxError):
+    """An edit must say which version it was made on."""
+
+    status = 428
+    slug = "version-needed"
+
+
+class AdapterError(VeridoxError):
+    """Another system did not do its part."""
+
+    status = 502
+    slug = "other-system"
+
+
+class UnreachableError(AdapterError):
+    """The other system cannot be reached at present; trying again may help."""
+
+    slug = "unreachable"

@@ -1,0 +1,1 @@
+"""Housekeeping: rescue what a dead worker left, report what was given up, tidy."""

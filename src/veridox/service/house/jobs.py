@@ -1,0 +1,27 @@
+"""Periodic housekeeping, on a queue and worker of its own: busy slots would starve it."""
+
+from asgiref.sync import sync_to_async
+from procrastinate.contrib.django import app
+
+QUEUE = "house"
+
+
+@app.periodic(cron="* * * * * */5")
+@app.task(queue=QUEUE, name="rescue", queueing_lock="rescue", pass_context=True)
+async def rescue(context: object, timestamp: int) -> None:
+    """Every five seconds: stalled jobs and given-up jobs."""
+    del timestamp
+    from veridox.service.house import rescue as run
+
+    await run.rescue_stalled(context.app)  # type: ignore[attr-defined]  # procrastinate's context
+    await sync_to_async(run.settle_given_up)()
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(queue=QUEUE, name="purge", queueing_lock="purge")
+def purge(timestamp: int) -> None:
+    """Every night: finished jobs."""
+    del timestamp
+    from veridox.service.house.rescue import purge_finished
+
+    purge_finished()

@@ -1,0 +1,83 @@
+"""Jobs whose worker died, and jobs that were given up."""
+
+import logging
+from typing import Any
+
+from django.conf import settings
+from django.db import connection
+
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.fail import fail
+from veridox.service.documents.actions.store_reading import fail_file
+from veridox.service.ledgers.models import Posting
+from veridox.service.notices.actions.sent import store_failed
+
+log = logging.getLogger(__name__)
+HOUSE = Actor.system("house")
+RESCUES = 2
+"""A job whose worker died is given to another this many times."""
+KEEP_DAYS = 7
+
+
+async def rescue_stalled(app: Any) -> None:
+    """Give jobs of dead workers to others; a job that kills its workers is given up."""
+    from procrastinate.jobs import Status
+    from procrastinate.utils import utcnow
+
+    stalled = await app.job_manager.get_stalled_jobs(
+        seconds_since_heartbeat=settings.CONFIGURATION.stalled
+    )
+    for job in stalled:
+        if job.attempts < RESCUES:
+            log.warning("job of a dead worker goes to another", extra={"job": job.id})
+            await app.job_manager.retry_job(job, retry_at=utcnow())
+        else:
+            await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+
+
+def settle_given_up() -> int:
+    """Make visible what was given up: the file, document or notice says so, then the job goes."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "select id, task_name, args from procrastinate_jobs where status = 'failed' limit 200"
+        )
+        rows = cursor.fetchall()
+    for job_id, task, args in rows:
+        # Each on its own: one that cannot be settled must not keep the others.
+        log.error("job %s was given up: %s %s", job_id, task, args, extra={"job": job_id})
+        _settle(task, args if isinstance(args, dict) else _json(args))
+        with connection.cursor() as cursor:
+            cursor.execute("delete from procrastinate_jobs where id = %s", [job_id])
+    return len(rows)
+
+
+def _json(text: Any) -> dict[str, Any]:
+    import json
+
+    loaded = json.loads(text)
+    return loaded if isinstance(loaded, dict) else {}
+
+
+def _settle(task: str, args: dict[str, Any]) -> None:
+    reason = f"{task} did not succeed after several tries; see the log"
+    if task == "read":
+        fail_file(HOUSE, int(args["file_id"]), reason)
+    elif task in ("check", "check_again"):
+        fail(HOUSE, int(args["document_id"]), reason)
+    elif task == "post":
+        posting = Posting.objects.filter(pk=args["posting_id"]).first()
+        if posting is not None:
+            fail(HOUSE, posting.document_id, posting.problem or reason)
+    elif task == "tell":
+        store_failed(HOUSE, int(args["notice_id"]), reason)
+
+
+def purge_finished() -> None:
+    """Finished jobs are of no use after some days; what they did is in the trail."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "delete from procrastinate_jobs j where status in ('succeeded', 'cancelled', 'aborted')"
+            " and not exists (select 1 from procrastinate_events e where e.job_id = j.id"
+            " and e.at > now() - make_interval(days => %s))",
+            [KEEP_DAYS],
+        )

@@ -1,0 +1,1 @@
+"""Posting to finance systems, exactly once."""

@@ -1,0 +1,1 @@
+"""Acts on postings. No network in here: what was answered is an argument."""

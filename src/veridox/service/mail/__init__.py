@@ -1,0 +1,1 @@
+"""Mailboxes: what came in, and what became of it."""

@@ -1,0 +1,1 @@
+"""Entities, vendors and orders as the finance system knows them."""

@@ -1,0 +1,1 @@
+"""Imports of master data."""

@@ -1,0 +1,174 @@
+"""REST views of entities, vendors and orders."""
+
+from collections.abc import Callable
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import generics, parsers, serializers, views
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from veridox.service.accounts.actors import Actor
+from veridox.service.accounts.models import Scope
+from veridox.service.errors import BadInputError
+from veridox.service.masterdata.actions import imports
+from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
+from veridox.service.web.pages import KeysetPages
+
+MAX_TABLE = 50 * 2**20
+
+
+class EntitySerializer(serializers.ModelSerializer):
+    """One of our own companies."""
+
+    class Meta:
+        model = Entity
+        fields = ["code", "name", "country", "currency", "tax_id"]
+
+
+class VendorSerializer(serializers.ModelSerializer):
+    """A vendor."""
+
+    class Meta:
+        model = Vendor
+        fields = [
+            "code", "name", "tax_id", "country", "email", "needs_order", "blocked", "updated_at",
+        ]  # fmt: skip
+
+
+class OrderLineSerializer(serializers.ModelSerializer):
+    """A line of an order."""
+
+    class Meta:
+        model = OrderLine
+        fields = ["position", "item_code", "description", "quantity", "unit", "unit_price"]
+
+
+class OrderSerializer(serializers.ModelSerializer):
+    """An order with its lines."""
+
+    entity = serializers.CharField(source="entity.code")
+    vendor = serializers.CharField(source="vendor.code")
+    vendor_name = serializers.CharField(source="vendor.name")
+    lines = OrderLineSerializer(many=True)
+
+    class Meta:
+        model = Order
+        fields = [
+            "number", "entity", "vendor", "vendor_name", "currency", "ordered_on", "closed",
+            "net_total", "lines", "updated_at",
+        ]  # fmt: skip
+
+
+class ImportSerializer(serializers.Serializer):
+    """A CSV table."""
+
+    file = serializers.FileField()
+
+
+class ImportedSerializer(serializers.Serializer):
+    """How many records an import brought."""
+
+    imported = serializers.IntegerField()
+
+
+SEARCH = OpenApiParameter("search", str, description="words of code, number or name")
+
+
+@extend_schema(parameters=[SEARCH])
+class VendorList(generics.ListAPIView):
+    """Vendors by code."""
+
+    serializer_class = VendorSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "code", "name")
+    usual_ordering = "code"
+
+    def get_queryset(self) -> Any:
+        """Filtered by words."""
+        words = self.request.query_params.get("search", "").strip()
+        rows = Vendor.objects.all()
+        return (
+            rows.filter(name__icontains=words) | rows.filter(code__iexact=words) if words else rows
+        )
+
+
+class VendorDetail(generics.RetrieveAPIView):
+    """One vendor."""
+
+    serializer_class = VendorSerializer
+    queryset = Vendor.objects.all()
+    lookup_field = "code"
+
+
+class EntityList(generics.ListAPIView):
+    """Our own companies."""
+
+    serializer_class = EntitySerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "code")
+    usual_ordering = "code"
+    queryset = Entity.objects.all()
+
+
+@extend_schema(parameters=[SEARCH])
+class OrderList(generics.ListAPIView):
+    """Orders by number."""
+
+    serializer_class = OrderSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "number", "ordered_on")
+    usual_ordering = "number"
+
+    def get_queryset(self) -> Any:
+        """Filtered by words."""
+        words = self.request.query_params.get("search", "").strip()
+        rows = Order.objects.select_related("entity", "vendor").prefetch_related("lines")
+        if words:
+            rows = rows.filter(number__icontains=words) | rows.filter(vendor__name__icontains=words)
+        return rows
+
+
+class OrderDetail(generics.RetrieveAPIView):
+    """One order."""
+
+    serializer_class = OrderSerializer
+    queryset = Order.objects.select_related("entity", "vendor").prefetch_related("lines")
+    lookup_field = "number"
+
+
+class _Import(views.APIView):
+    """A CSV table into the master data."""
+
+    parser_classes = [parsers.MultiPartParser]
+    writes = Scope.ADMIN
+    importer: Callable[[Actor, bytes], int]
+
+    @extend_schema(request=ImportSerializer, responses=ImportedSerializer)
+    def post(self, request: Request) -> Response:
+        """All rows or none; problems are said by row and column."""
+        form = ImportSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        given = form.validated_data["file"]
+        if given.size > MAX_TABLE:
+            raise BadInputError(f"{given.size:,} bytes; {MAX_TABLE:,} are taken at most")
+        count = type(self).importer(Actor.of(request.user), given.read())
+        return Response({"imported": count})
+
+
+class EntityImport(_Import):
+    """Entities from CSV."""
+
+    importer = staticmethod(imports.import_entities)
+
+
+class VendorImport(_Import):
+    """Vendors from CSV."""
+
+    importer = staticmethod(imports.import_vendors)
+
+
+class OrderImport(_Import):
+    """Orders from CSV."""
+
+    importer = staticmethod(imports.import_orders)

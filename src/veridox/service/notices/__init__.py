@@ -1,0 +1,1 @@
+"""Mails that tell people what happened."""

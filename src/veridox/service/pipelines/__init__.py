@@ -1,0 +1,1 @@
+"""Pipelines and their published versions."""

@@ -1,0 +1,49 @@
+"""Published pipelines as definitions."""
+
+from functools import lru_cache
+
+from veridox.core.pipeline import Collect, Definition, load
+from veridox.service.errors import NotThereError
+from veridox.service.pipelines.models import Pipeline, PipelineVersion
+
+
+@lru_cache(maxsize=256)
+def _loaded(version_id: int) -> Definition:
+    # Versions never change, so a definition can be kept by its version's id.
+    return load(PipelineVersion.objects.get(pk=version_id).text)
+
+
+def definition_of(version: PipelineVersion) -> Definition:
+    """The definition of a published version."""
+    return _loaded(version.pk)
+
+
+def newest(name: str) -> PipelineVersion:
+    """The newest version of a pipeline. Raises NotThereError."""
+    version = (
+        PipelineVersion.objects.select_related("pipeline")
+        .filter(pipeline__name=name)
+        .order_by("-number")
+        .first()
+    )
+    if version is None:
+        known = ", ".join(Pipeline.objects.values_list("name", flat=True)[:20]) or "none"
+        raise NotThereError(f"there is no pipeline {name!r}; published are: {known}")
+    return version
+
+
+def sources() -> list[tuple[PipelineVersion, Collect]]:
+    """Every mailbox folder that a running pipeline watches, by its newest version."""
+    found: list[tuple[PipelineVersion, Collect]] = []
+    for pipeline in Pipeline.objects.filter(paused=False).order_by("name"):
+        version = newest(pipeline.name)
+        found.extend((version, collect) for collect in definition_of(version).collect)
+    return found
+
+
+def source(name: str, mailbox: str, folder: str) -> tuple[PipelineVersion, Collect] | None:
+    """One watched folder of a pipeline, None when it is paused or no longer watches it."""
+    for version, collect in sources():
+        if (version.pipeline.name, collect.mailbox, collect.folder) == (name, mailbox, folder):
+            return version, collect
+    return None

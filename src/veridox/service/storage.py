@@ -1,0 +1,61 @@
+"""Originals, content-addressed: written once under their SHA-256, never changed."""
+
+import hashlib
+import os
+import tempfile
+from pathlib import Path
+
+from django.conf import settings
+
+from veridox.service.errors import NotThereError
+
+
+class FileStore:
+    """Files by their hash below one folder.
+
+    A file is complete or not there: temporary file, fsync, rename, fsync of the
+    folder. Files without a record are harmless.
+    """
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+
+    def _path(self, sha256: str) -> Path:
+        return self.root / sha256[:2] / sha256[2:4] / sha256
+
+    def put(self, content: bytes) -> str:
+        """Store content durably; returns its SHA-256 (hexadecimal)."""
+        sha256 = hashlib.sha256(content).hexdigest()
+        path = self._path(sha256)
+        if path.exists():
+            return sha256
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(content)
+                file.flush()
+                os.fsync(file.fileno())
+            os.chmod(name, 0o440)
+            os.replace(name, path)
+        except BaseException:
+            Path(name).unlink(missing_ok=True)
+            raise
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+        return sha256
+
+    def get(self, sha256: str) -> bytes:
+        """The content. Raises NotThereError when the store does not hold it."""
+        try:
+            return self._path(sha256).read_bytes()
+        except FileNotFoundError:
+            raise NotThereError(f"the store holds no file {sha256}") from None
+
+
+def originals() -> FileStore:
+    """The store of everything that came in, unchanged."""
+    return FileStore(settings.CONFIGURATION.data / "originals")

@@ -1,0 +1,1 @@
+"""Who did what and why, in a chain that shows any tampering."""

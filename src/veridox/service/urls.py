@@ -1,0 +1,55 @@
+"""All addresses of the service."""
+
+from django.urls import path, re_path
+from drf_spectacular.views import SpectacularAPIView, SpectacularSwaggerView
+
+from veridox.service.accounts import api as accounts
+from veridox.service.connections import api as connections
+from veridox.service.documents import api as documents
+from veridox.service.mail import api as mail
+from veridox.service.masterdata import api as masterdata
+from veridox.service.pipelines import api as pipelines
+from veridox.service.trail import api as trail
+from veridox.service.web.console import console
+from veridox.service.web.health import Health
+
+V1 = "api/v1/"
+urlpatterns = [
+    path(V1 + "health", Health.as_view()),
+    path(V1 + "schema", SpectacularAPIView.as_view(), name="schema"),
+    path(V1 + "docs", SpectacularSwaggerView.as_view(url_name="schema")),
+    path(V1 + "session", accounts.Session.as_view()),
+    path(V1 + "tokens", accounts.TokenList.as_view()),
+    path(V1 + "tokens/<int:pk>", accounts.TokenDetail.as_view()),
+    path(V1 + "files", documents.FileList.as_view()),
+    path(V1 + "files/<int:pk>", documents.FileDetail.as_view()),
+    path(V1 + "files/<int:pk>/content", documents.FileContent.as_view()),
+    path(V1 + "documents", documents.DocumentList.as_view()),
+    path(V1 + "documents/<int:pk>", documents.DocumentDetail.as_view()),
+    path(V1 + "documents/<int:pk>/fields", documents.DocumentFields.as_view()),
+    path(V1 + "documents/<int:pk>/history", documents.DocumentHistory.as_view()),
+    path(V1 + "documents/<int:pk>/pages/<int:page>", documents.DocumentPage.as_view()),
+    path(V1 + "documents/<int:pk>/post", documents.DocumentPost.as_view()),
+    path(V1 + "documents/<int:pk>/discard", documents.DocumentDiscard.as_view()),
+    path(V1 + "documents/<int:pk>/again", documents.DocumentAgain.as_view()),
+    path(V1 + "desk", documents.DeskList.as_view()),
+    path(V1 + "messages", mail.MessageList.as_view()),
+    path(V1 + "messages/<int:pk>", mail.MessageDetail.as_view()),
+    path(V1 + "entities", masterdata.EntityList.as_view()),
+    path(V1 + "entities/import", masterdata.EntityImport.as_view()),
+    path(V1 + "vendors", masterdata.VendorList.as_view()),
+    path(V1 + "vendors/import", masterdata.VendorImport.as_view()),
+    path(V1 + "vendors/<str:code>", masterdata.VendorDetail.as_view()),
+    path(V1 + "orders", masterdata.OrderList.as_view()),
+    path(V1 + "orders/import", masterdata.OrderImport.as_view()),
+    path(V1 + "orders/<str:number>", masterdata.OrderDetail.as_view()),
+    path(V1 + "pipelines", pipelines.PipelineList.as_view()),
+    path(V1 + "pipelines/check", pipelines.PipelineCheck.as_view()),
+    path(V1 + "pipelines/<slug:name>", pipelines.PipelineDetail.as_view()),
+    path(V1 + "pipelines/<slug:name>/versions", pipelines.PipelineVersions.as_view()),
+    path(V1 + "connections", connections.ConnectionList.as_view()),
+    path(V1 + "connections/<slug:name>/test", connections.ConnectionTest.as_view()),
+    path(V1 + "trail", trail.TrailList.as_view()),
+    path(V1 + "trail/verify", trail.TrailVerify.as_view()),
+    re_path(r"^(?!api/|static/).*$", console),
+]

@@ -1,0 +1,1 @@
+"""What all REST views share: problems, pages of lists, versions, idempotency."""

@@ -1,0 +1,31 @@
+"""Run the finance system: `python -m veridox.standins.finance --port 8441 --store books.sqlite`.
+
+The bearer token it accepts is read from the environment (`FINANCE_TOKEN`).
+"""
+
+import argparse
+import os
+from pathlib import Path
+
+import uvicorn
+
+from veridox.standins.finance import app as finance
+
+
+def main() -> None:
+    """Entry point."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--port", type=int, default=8441)
+    parser.add_argument("--store", type=Path, required=True)
+    chosen = parser.parse_args()
+    finance.LINKS["base"] = f"http://127.0.0.1:{chosen.port}"
+    uvicorn.run(
+        finance.create_app(chosen.store, os.environ["FINANCE_TOKEN"]),
+        host="127.0.0.1",
+        port=chosen.port,
+        log_level="error",
+    )
+
+
+if __name__ == "__main__":
+    main()
