@@ -59,10 +59,11 @@ def work(queues: tuple[str, ...], jobs: int) -> None:
     Example: veridox work --queue read --jobs 2
     """
     _django()
-    from django.core.management import call_command
+    import asyncio
 
-    chosen = ",".join(queues or QUEUES)
-    call_command("procrastinate", "worker", "--queues", chosen, "--concurrency", str(jobs))
+    from veridox.service.work import run_worker
+
+    asyncio.run(run_worker(list(queues or QUEUES), jobs))
 
 
 @click.command()
@@ -102,8 +103,8 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     if not os.environ.get("VERIDOX_KEYS") and make_key_file(settings.CONFIGURATION.key_file):
         click.echo(f"made the key file {settings.CONFIGURATION.key_file}; keep a copy elsewhere")
     call_command("migrate", "--no-input", verbosity=0)
-    if settings.CONSOLE.exists():
-        call_command("collectstatic", "--no-input", verbosity=0)
+    settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
+    call_command("collectstatic", "--no-input", verbosity=0)
     if admin and not Person.objects.filter(username=admin).exists():
         if password_file is None:
             raise click.UsageError("--admin needs --password-file")

@@ -5,7 +5,7 @@ import logging
 from datetime import UTC, datetime
 from typing import Final
 
-_IDS: Final = ("document", "file", "message", "posting", "notice", "job", "connection")
+_IDS: Final = ("document", "file", "mail", "posting", "notice", "job", "connection")
 
 
 class JsonFormatter(logging.Formatter):

@@ -143,5 +143,5 @@ LOGGING = {
     "formatters": {"json": {"()": "veridox.service.logs.JsonFormatter"}},
     "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json"}},
     "root": {"handlers": ["stderr"], "level": "INFO"},
-    "loggers": {"procrastinate": {"level": "WARNING"}, "gunicorn": {"level": "WARNING"}},
+    "loggers": {"procrastinate": {"level": "WARNING"}, "httpx": {"level": "WARNING"}},
 }

@@ -1,6 +1,12 @@
-"""How jobs are tried again, and what happens when they are given up."""
+"""How jobs are deferred with their cause, tried again, and run."""
 
-from procrastinate import BaseRetryStrategy, RetryDecision
+from datetime import timedelta
+from typing import Any
+
+from django.db import connection
+from procrastinate import App, BaseRetryStrategy, RetryDecision
+from procrastinate.contrib.django import app as app_of_django
+from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.jobs import Job
 from procrastinate.utils import utcnow
 
@@ -32,9 +38,45 @@ class Patience(BaseRetryStrategy):
         if job.attempts + 1 >= most:
             return None
         seconds = wait if wait is not None else min(LONGEST_WAIT, 2 ** min(job.attempts, 9))
-        from datetime import timedelta
-
         return RetryDecision(retry_at=utcnow() + timedelta(seconds=seconds))
+
+
+def defer(task: Any, **arguments: Any) -> None:
+    """Queue a job in the transaction of the act that calls for it.
+
+    Raises:
+        RuntimeError: outside a transaction, or when the queue would be written
+            over a connection of its own, where a rollback would leave the job.
+    """
+    if not connection.in_atomic_block:
+        raise RuntimeError("a job is deferred in the transaction of its cause")
+    if not isinstance(app_of_django.connector, DjangoConnector):
+        raise RuntimeError("the queue is not written through Django's connection")
+    task.defer(**arguments)
+
+
+def worker_app() -> App:
+    """An app that runs jobs, beside the one that defers them.
+
+    procrastinate's own management command swaps the connector of the one app,
+    and jobs deferred inside jobs then leave Django's transaction. Two apps that
+    share their tasks keep the deferring one on Django's connection.
+    """
+    from django.conf import settings
+
+    running = App(
+        connector=DjangoConnector(alias="default").get_worker_connector(),
+        worker_defaults=settings.PROCRASTINATE_WORKER_DEFAULTS,
+    )
+    running.tasks = app_of_django.tasks
+    running.periodic_registry = app_of_django.periodic_registry
+    return running
+
+
+async def run_worker(queues: list[str], jobs: int) -> None:
+    """Work until told to stop (TERM waits for running jobs)."""
+    async with worker_app().open_async() as running:
+        await running.run_worker_async(queues=queues, concurrency=jobs)
 
 
 def patiently(attempts: int) -> Patience:

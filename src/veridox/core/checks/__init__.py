@@ -7,7 +7,7 @@ from veridox.core.checks.facts import (
     OrderTolerance,
     choose_entity,
 )
-from veridox.core.checks.registry import CHECKS, UNACCEPTABLE, run_checks
+from veridox.core.checks.registry import CHECKS, UNACCEPTABLE, run_arithmetic, run_checks
 
 __all__ = [
     "CHECKS",
@@ -17,5 +17,6 @@ __all__ = [
     "Facts",
     "OrderTolerance",
     "choose_entity",
+    "run_arithmetic",
     "run_checks",
 ]

@@ -15,6 +15,7 @@ from veridox.core.checks.facts import Facts
 from veridox.core.checks.orders import order_fits, order_total
 from veridox.core.checks.vendor import vendor_known
 from veridox.core.findings import Finding
+from veridox.core.reading import Reading
 
 Check = Callable[[Facts], Iterable[Finding]]
 
@@ -34,6 +35,15 @@ CHECKS: Final[tuple[Check, ...]] = (
     order_total,
 )
 
+ARITHMETIC: Final[tuple[Check, ...]] = (
+    line_amounts,
+    lines_sum,
+    tax_amounts,
+    tax_sum,
+    total_sum,
+)
+"""Checks that need nothing but the reading."""
+
 UNACCEPTABLE: Final = frozenset(
     {
         "field.missing",
@@ -47,6 +57,12 @@ UNACCEPTABLE: Final = frozenset(
     }
 )
 """Findings that nobody can accept with a reason alone: what is wrong must be put right first."""
+
+
+def run_arithmetic(reading: Reading) -> tuple[Finding, ...]:
+    """Does it add up, without knowing anything but the document."""
+    facts = Facts(reading=reading)
+    return tuple(finding for check in ARITHMETIC for finding in check(facts))
 
 
 def run_checks(facts: Facts) -> tuple[Finding, ...]:

@@ -110,7 +110,8 @@ def decide(definition: Definition, situation: Situation) -> Decision:
         return Decision(outcome=Outcome.CLEARED, reasons=("cleared at the desk",))
     names = names_of(situation, bool(open_findings))
     codes = {finding.code for finding in situation.findings}
-    queue, reasons = "", []
+    queue = ""
+    reasons = [finding.message for finding in open_findings]
     for rule in definition.desk:
         try:
             holds = bool(evaluate(rule.when, names, codes))
@@ -119,9 +120,8 @@ def decide(definition: Definition, situation: Situation) -> Decision:
             holds, reason = True, f"{rule.source} could not be evaluated: {error}"
         if holds:
             queue = queue or rule.queue
-            reasons.append(reason)
-    if open_findings:
-        reasons.extend(finding.message for finding in open_findings)
+            if rule.source != "blocked":  # the findings themselves say more
+                reasons.append(reason)
     if reasons:
         return Decision(
             outcome=Outcome.AT_DESK, queue=queue or DEFAULT_QUEUE, reasons=tuple(reasons)

@@ -96,7 +96,7 @@ def _take(
         message = store_message(COLLECTOR, connection, version, arrival, content, hashes)
     except IntegrityError:
         return 0  # another worker stored it at the same time, and marks it
-    log.info("mail taken in", extra={"message": message.pk})
+    log.info("mail taken in", extra={"mail": message.pk})
     box.mark_read(outline.uid)
     note_marked(message.pk)
     return 1

@@ -139,8 +139,8 @@ class ImapMailbox(Mailbox):
                 text = self.client.copy([uid], folder) or b""
                 self.client.delete_messages([uid], silent=True)
                 self.client.uid_expunge([uid])
-            copied = _copied(text) or _copied(self._untagged())
-        return Location(folder=folder, uidvalidity=copied[0], uid=copied[1])
+            uidvalidity, new_uid = _copied(text + self._untagged())
+        return Location(folder=folder, uidvalidity=uidvalidity, uid=new_uid)
 
     def _untagged(self) -> bytes:
         # imaplib keeps response codes of untagged answers (COPYUID of MOVE) here.

@@ -7,7 +7,7 @@ from drf_spectacular.openapi import AutoSchema
 from rest_framework import serializers
 
 
-class TokenScheme(OpenApiAuthenticationExtension):
+class TokenScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """Bearer tokens."""
 
     target_class = "veridox.service.accounts.authentication.TokenAuthentication"
@@ -19,7 +19,7 @@ class TokenScheme(OpenApiAuthenticationExtension):
         return {"type": "http", "scheme": "bearer"}
 
 
-class SessionScheme(OpenApiAuthenticationExtension):
+class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """The console's cookie."""
 
     target_class = "veridox.service.accounts.authentication.ConsoleSession"

@@ -10,6 +10,7 @@ from veridox.service.ledgers import jobs as ledger_jobs
 from veridox.service.mail.actions.settle import settle
 from veridox.service.notices.actions.queue import queue_notices
 from veridox.service.trail.record import record
+from veridox.service.work import defer
 
 
 @transaction.atomic
@@ -38,9 +39,9 @@ def resume(actor: Actor, document_id: int, version: int) -> Document:
     document.save()
     posting = getattr(document, "posting", None)
     if state == State.CLEARED and posting is not None:
-        ledger_jobs.post.defer(posting_id=str(posting.pk))
+        defer(ledger_jobs.post, posting_id=str(posting.pk))
     else:
-        jobs.check.defer(document_id=document.pk)
+        defer(jobs.check, document_id=document.pk)
     if document.file.message_id:
         settle(document.file.message_id)
     record(actor, "document.resumed", "document", document.pk, {"at": state.value})

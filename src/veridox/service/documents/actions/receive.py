@@ -8,6 +8,7 @@ from veridox.service.documents.models import File, FileState
 from veridox.service.mail.models import Message
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.trail.record import record
+from veridox.service.work import defer
 
 PDF = "application/pdf"
 
@@ -50,7 +51,7 @@ def add_file(
         reason="" if taken else f"not a PDF ({media_type}); only PDF files are read so far",
     )
     if taken:
-        jobs.read.defer(file_id=file.pk)
+        defer(jobs.read, file_id=file.pk)
     return file
 
 

@@ -2,6 +2,7 @@
 
 from veridox.service.documents import jobs
 from veridox.service.documents.models import Document, State
+from veridox.service.work import defer
 
 HELPED = ("vendor.unknown", "vendor.unclear", "vendor.blocked", "order.", "entity.unknown")
 """Findings that new master data may end."""
@@ -20,6 +21,6 @@ def recheck_waiting() -> int:
     count = 0
     for document in waiting:
         if any(str(finding["code"]).startswith(HELPED) for finding in document.findings):
-            jobs.check_again.defer(document_id=document.pk)
+            defer(jobs.check_again, document_id=document.pk)
             count += 1
     return count

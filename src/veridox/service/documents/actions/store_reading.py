@@ -12,6 +12,7 @@ from veridox.service.documents.columns import fill_columns
 from veridox.service.documents.models import Document, File, FileState, ReadingVersion, State
 from veridox.service.mail.actions.settle import settle
 from veridox.service.trail.record import record
+from veridox.service.work import defer
 
 
 @transaction.atomic
@@ -37,7 +38,7 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
         ReadingVersion.objects.create(
             document=document, number=1, reading=reading, made_by=actor.name
         )
-        jobs.check.defer(document_id=document.pk)
+        defer(jobs.check, document_id=document.pk)
         found = [finding["code"] for finding in file.findings]
         details = {"file": file.pk, "kind": document.kind, "findings": found}
         record(actor, "document.read", "document", document.pk, details)

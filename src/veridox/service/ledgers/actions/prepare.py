@@ -13,6 +13,7 @@ from veridox.service.connections.models import ConnectionKind
 from veridox.service.documents.models import Document
 from veridox.service.ledgers import jobs
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
+from veridox.service.work import defer
 
 
 def reserve(document: Document) -> bool:
@@ -47,7 +48,7 @@ def prepare(document: Document, definition: Definition, reading: Reading) -> Pos
         posting.state = PostingState.PREPARED
     posting.problem = ""
     posting.save()
-    jobs.post.defer(posting_id=str(posting.pk))
+    defer(jobs.post, posting_id=str(posting.pk))
     return posting
 
 

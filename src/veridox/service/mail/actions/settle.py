@@ -2,6 +2,7 @@
 
 from veridox.service.mail import jobs
 from veridox.service.mail.models import Message, Place
+from veridox.service.work import defer
 
 
 def settle(message_id: int) -> None:
@@ -12,7 +13,7 @@ def settle(message_id: int) -> None:
         return
     message.moving_to = place
     message.save(update_fields=["moving_to"])
-    jobs.move.defer(message_id=message.pk)
+    defer(jobs.move, message_id=message.pk)
 
 
 def wanted_place(message: Message) -> Place | None:

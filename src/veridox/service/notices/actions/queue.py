@@ -11,6 +11,7 @@ from veridox.service.notices import jobs
 from veridox.service.notices.models import Notice
 from veridox.service.notices.templates import render
 from veridox.service.pipelines.queries import definition_of
+from veridox.service.work import defer
 
 
 def queue_notices(document: Document, event: str) -> None:
@@ -30,7 +31,7 @@ def _queue(document: Document, tell: Tell) -> None:
         text=text,
         message_id=f"{uuid.uuid4()}@veridox.invalid",
     )
-    jobs.tell.defer(notice_id=notice.pk)
+    defer(jobs.tell, notice_id=notice.pk)
 
 
 def names_for(document: Document) -> dict[str, object]:

@@ -1,0 +1,169 @@
+"""`bin/demo`: start, stop, fresh, status."""
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import time
+
+import httpx
+
+from demo.console import build_console
+from demo.load import make_token, send_mails, set_up
+from demo.servers import port_is_taken
+from demo.stack import ADMIN, ROOT, Ports, Stack
+from demo.supervisor import Supervisor, leftovers
+
+FOLDER = ROOT / "var" / "demo"
+
+
+def say(text: str) -> None:
+    print(f"demo: {text}", flush=True)
+
+
+def the_stack() -> Stack:
+    return Stack(folder=FOLDER, ports=Ports.from_environment())
+
+
+def start() -> None:
+    stack = the_stack()
+    supervisor = Supervisor(stack)
+    began = time.monotonic()
+    build_console(say)
+    if not supervisor.running():
+        taken = [
+            f"{name} {getattr(stack.ports, name)}"
+            for name in stack.ports.__dataclass_fields__
+            if port_is_taken(getattr(stack.ports, name))
+        ]
+        if taken:
+            raise SystemExit(
+                f"demo: somebody else listens on {', '.join(taken)}; "
+                "choose others, as in VERIDOX_DEMO_PORT_SERVICE=9440"
+            )
+        say("preparing the database cluster and the mail server")
+        stack.prepare()
+        supervisor.write(stack.programs())
+        supervisor.launch()
+    servers = [name for name, each in stack.programs().items() if each.server]
+    others = [name for name, each in stack.programs().items() if not each.server]
+    say("starting " + ", ".join(servers))
+    supervisor.start(servers)
+    stack.postgres.wait()
+    stack.dovecot.wait()
+    say("preparing the service's records")
+    stack.postgres.create_database("veridox")
+    stack.secret("admin")
+    subprocess.run(
+        [str(ROOT / ".venv/bin/veridox"), "setup", "--admin", ADMIN,
+         "--password-file", str(stack.folder / "secrets" / "admin")],
+        check=True, env={**os.environ, **stack.environment()}, stdout=subprocess.DEVNULL,
+    )  # fmt: skip
+    say("starting " + ", ".join(others))
+    supervisor.start(others)
+    wait_for(stack)
+    token = make_token(stack)
+    loaded = stack.folder / "loaded"
+    if not loaded.exists():
+        say("loading the Merrowmere scenario")
+        set_up(stack, token)
+        send_mails(stack, token, say)
+        loaded.touch()
+    say(f"ready after {time.monotonic() - began:.1f} s")
+    tell(stack)
+
+
+def wait_for(stack: Stack) -> None:
+    limit = time.monotonic() + 60
+    while True:
+        try:
+            if httpx.get(f"{stack.url}/api/v1/health").is_success:
+                return
+        except httpx.TransportError:
+            if time.monotonic() > limit:
+                raise SystemExit("demo: the service did not start; see var/demo/log/serve.log")
+        time.sleep(0.1)
+
+
+def tell(stack: Stack) -> None:
+    ports = stack.ports
+    print(f"""
+  Console          {stack.url}
+    sign in as     {ADMIN}
+    password       {stack.secret("admin")}
+  REST reference   {stack.url}/api/v1/docs
+  Finance system   {stack.finance_url}   (what was booked)
+  Mail in          127.0.0.1:{ports.smtp}  (SMTP, for ap@merrowmere.example)
+  Mailboxes        127.0.0.1:{ports.imap}  (IMAP over TLS; ap / {stack.secret("mail-ap")},
+                                    ap-team / {stack.secret("mail-ap-team")})
+
+  Try next, with   export VERIDOX_URL={stack.url} VERIDOX_TOKEN_FILE={stack.folder / "token"}
+                   export PATH="{ROOT / ".venv/bin"}:$PATH"
+
+    veridox mail list                     what came in and where it lies
+    veridox document list                 what became of it
+    veridox desk list                     what waits for people, and why
+    veridox document show 3               one document with its findings
+    veridox document set 3 gross_total=1421.28 --note "slip of the pen"
+    veridox document history 3            its whole story
+    veridox trail verify                  nobody changed the trail
+
+  bin/demo status | stop | fresh
+""")
+
+
+def stop() -> None:
+    stack = the_stack()
+    supervisor = Supervisor(stack)
+    if supervisor.running():
+        say("stopping all processes")
+        supervisor.stop()
+    for attempt in (signal.SIGTERM, signal.SIGKILL):
+        for pid in leftovers(stack):
+            say(f"ending process {pid}, which the supervisor had lost")
+            try:
+                os.kill(pid, attempt)
+            except ProcessLookupError:
+                continue
+        limit = time.monotonic() + 10
+        while leftovers(stack) and time.monotonic() < limit:
+            time.sleep(0.1)
+    left = leftovers(stack)
+    if left:
+        raise SystemExit(f"demo: could not end {left}")
+    say("nothing is running")
+
+
+def fresh() -> None:
+    stop()
+    stack = the_stack()
+    for folder in (stack.folder, stack.cluster):
+        if folder.exists():
+            say(f"removing {folder}")
+            shutil.rmtree(folder)
+    start()
+
+
+def status() -> None:
+    stack = the_stack()
+    supervisor = Supervisor(stack)
+    if not supervisor.running():
+        say("not running; start it with bin/demo")
+        return
+    for each in supervisor.states():
+        print(f"  {each['name']:<10} {each['statename']:<9} {each['description']}")
+    try:
+        health = httpx.get(f"{stack.url}/api/v1/health").json()
+        print(f"\n  service {stack.url}: {'good' if health['good'] else health['parts']}")
+    except httpx.TransportError:
+        print(f"\n  service {stack.url}: does not answer")
+
+
+COMMANDS = {"start": start, "stop": stop, "fresh": fresh, "status": status}
+
+if __name__ == "__main__":
+    wanted = sys.argv[1] if len(sys.argv) > 1 else "start"
+    if wanted not in COMMANDS or len(sys.argv) > 2:
+        sys.exit(f"usage: bin/demo [{' | '.join(COMMANDS)}]")
+    COMMANDS[wanted]()

@@ -1,0 +1,26 @@
+"""Build the console when its sources changed."""
+
+import hashlib
+import subprocess
+from collections.abc import Callable
+
+from demo.stack import ROOT
+
+CONSOLE = ROOT / "console"
+BUILD = ROOT / "src/veridox/service/console_build"
+
+
+def build_console(say: Callable[[str], None]) -> None:
+    """`npm run build` into the service's package, unless nothing changed since."""
+    if not (CONSOLE / "package.json").exists():
+        return
+    digest = hashlib.sha256()
+    for path in sorted(CONSOLE.rglob("*")):
+        if path.is_file() and "node_modules" not in path.parts and "dist" not in path.parts:
+            digest.update(str(path.relative_to(CONSOLE)).encode() + path.read_bytes())
+    stamp = BUILD / ".source"
+    if stamp.exists() and stamp.read_text() == digest.hexdigest():
+        return
+    say("building the console")
+    subprocess.run(["npm", "run", "--silent", "build"], cwd=CONSOLE, check=True)
+    stamp.write_text(digest.hexdigest())

@@ -1,0 +1,372 @@
+"""`veridox mail` and `veridox document`."""
+
+import itertools
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from veridox.cli.output import (
+    json_option,
+    limit_option,
+    moment,
+    pairs,
+    print_json,
+    print_table,
+)
+from veridox.cli.session import Session, pass_session
+from veridox.client import Document
+
+
+@click.group()
+def mail() -> None:
+    """Mails that were taken in."""
+
+
+@mail.command("list")
+@click.option("--search", help="Words of sender, subject or text.")
+@click.option("--place", type=click.Choice(["arrived", "done", "people", "failed"]))
+@limit_option
+@json_option
+@pass_session
+def mail_list(
+    session: Session, search: str | None, place: str | None, limit: int, as_json: bool
+) -> None:
+    """Mails, newest first.
+
+    Example: veridox mail list --place people
+    """
+    found = session.client.messages.list(search=search, place=place)
+    rows = list(itertools.islice(found, limit))
+    if as_json:
+        print_json(rows)
+        return
+    print_table(
+        ("id", "received", "sender", "subject", "files", "lies in"),
+        (
+            (
+                row["id"],
+                moment(row["received_at"]),
+                row["sender_address"],
+                row["subject"],
+                row["files"],
+                row["folder"],
+            )
+            for row in rows
+        ),
+        right=("id", "files"),
+    )
+
+
+@mail.command("show")
+@click.argument("message", type=int)
+@json_option
+@pass_session
+def mail_show(session: Session, message: int, as_json: bool) -> None:
+    """A mail with its files and what became of them."""
+    row = session.client.messages.get(message)
+    if as_json:
+        print_json(row)
+        return
+    sender = f"{row['sender_name']} <{row['sender_address']}>".strip()
+    pairs(
+        [
+            ("from", sender),
+            ("to", ", ".join(row["recipients"])),
+            ("subject", row["subject"]),
+            ("received", moment(row["received_at"])),
+            ("taken in", moment(row["taken_at"])),
+            ("mailbox", row["mailbox"]),
+            ("lies in", row["folder"]),
+            ("repeat of", row["repeat_of"]),
+            ("message id", row["message_id"]),
+            ("defects", "; ".join(row["defects"])),
+        ]
+    )
+    if row["text"].strip():
+        click.echo("\n" + row["text"].strip()[:2000])
+    click.echo()
+    print_table(
+        ("file", "name", "type", "state", "documents", "reason"),
+        (
+            (
+                file["id"],
+                file["name"],
+                file["media_type"],
+                file["state"],
+                " ".join(map(str, file["documents"])),
+                file["reason"],
+            )
+            for file in row["files"]
+        ),
+    )
+
+
+@click.group()
+def document() -> None:
+    """Documents: look, hand in, correct, follow their story."""
+
+
+def _rows(documents: list[Document]) -> Any:
+    for each in documents:
+        total = f"{each.gross_total:,} {each.currency}" if each.gross_total is not None else ""
+        posted = each.posting.number if each.posting else ""
+        yield (
+            each.id,
+            each.state,
+            each.kind,
+            each.number,
+            each.raw["vendor_name"] or each.seller_name,
+            total,
+            each.order,
+            posted or (each.reasons[0] if each.reasons else ""),
+        )
+
+
+def show_documents(documents: list[Document], as_json: bool) -> None:
+    """A list of documents on the screen."""
+    if as_json:
+        print_json([each.raw for each in documents])
+        return
+    print_table(
+        ("id", "state", "kind", "number", "seller", "total", "order", "booked as / why it waits"),
+        _rows(documents),
+        right=("id", "total"),
+    )
+
+
+@document.command("list")
+@click.option("--state", help="posted, at_desk, failed, discarded, ...")
+@click.option("--vendor", help="Vendor code.")
+@click.option("--order", help="Order number.")
+@click.option("--finding", help="Code of a finding, such as total.sum.")
+@click.option("--search", help="Number, vendor, order, file name or ledger number.")
+@limit_option
+@json_option
+@pass_session
+def document_list(
+    session: Session,
+    /,
+    limit: int,
+    as_json: bool,
+    **filters: str | None,
+) -> None:
+    """Documents, newest first.
+
+    Example: veridox document list --state posted
+    """
+    rows = list(itertools.islice(session.client.documents.list(**filters), limit))
+    show_documents(rows, as_json)
+
+
+def _shown(value: Any) -> str:
+    return f"{value['amount']} {value['currency']}" if isinstance(value, dict) else str(value)
+
+
+@document.command("show")
+@click.argument("number", metavar="DOCUMENT", type=int)
+@json_option
+@pass_session
+def document_show(session: Session, number: int, as_json: bool) -> None:
+    """One document: where it stands, what was read, what was found."""
+    found = session.client.documents.get(number)
+    if as_json:
+        print_json(found.raw)
+        return
+    raw, posting = found.raw, found.posting
+    pairs(
+        [
+            ("document", f"{found.id}, version {found.version}"),
+            ("state", found.state + (f" (queue {found.queue})" if found.queue else "")),
+            ("kind", found.kind),
+            ("file", f"{found.file_name} (file {found.file})"),
+            ("mail", raw["message"]),
+            ("pipeline", f"{found.pipeline}, version {found.pipeline_version}"),
+            ("entity", raw["entity"]),
+            ("vendor", f"{found.vendor} {raw['vendor_name']}" if found.vendor else ""),
+            ("order", found.order),
+            ("received", moment(raw["received_at"])),
+            ("booked as", posting.number if posting else ""),
+            ("in the ledger", posting.link if posting else ""),
+            ("reason", raw["end_reason"]),
+        ]
+    )
+    for finding in found.findings:
+        click.echo(f"\n{finding.weight}: {finding.message} [{finding.code}]")
+        if finding.hint:
+            click.echo(f"       {finding.hint}")
+    if not found.findings and found.reasons:
+        click.echo("\n" + "\n".join(found.reasons))
+    click.echo()
+    _print_reading(raw["reading"])
+
+
+def _print_reading(reading: dict[str, Any]) -> None:
+    print_table(
+        ("field", "value", "page", "sure", "from", "as printed"),
+        (
+            (
+                name,
+                _shown(field["value"]),
+                field["page"],
+                f"{100 * field['confidence']:.1f} %",
+                field["origin"],
+                field["text"],
+            )
+            for name, field in reading.get("fields", {}).items()
+        ),
+        right=("page", "sure"),
+    )
+    rows = reading.get("lines") or []
+    names = list(dict.fromkeys(name for row in rows for name in row))
+    if rows:
+        click.echo()
+        print_table(
+            ("line", *names),
+            (
+                (index, *(_shown(row[name]["value"]) if name in row else "" for name in names))
+                for index, row in enumerate(rows, start=1)
+            ),
+            right=("quantity", "unit_price", "amount"),
+        )
+
+
+@document.command()
+@click.argument("paths", nargs=-1, required=True, type=click.Path(exists=True, path_type=Path))
+@click.option("--pipeline", required=True, help="Name of a published pipeline.")
+@click.option("--wait", is_flag=True, help="Wait until they are posted or wait for people.")
+@json_option
+@pass_session
+def upload(
+    session: Session, paths: tuple[Path, ...], pipeline: str, wait: bool, as_json: bool
+) -> None:
+    """Hand in files, or folders with everything in them.
+
+    Example: veridox document upload invoice.pdf --pipeline supplier-invoices --wait
+    """
+    files = [
+        each
+        for path in paths
+        for each in (sorted(p for p in path.rglob("*") if p.is_file()) if path.is_dir() else [path])
+    ]
+    hidden = len(files) < 3 or not sys.stderr.isatty()
+    with click.progressbar(files, label="uploading", file=sys.stderr, hidden=hidden) as watched:
+        handed = [session.client.files.upload(path, pipeline=pipeline) for path in watched]
+    if wait:
+        handed = [session.client.files.wait(file.id) for file in handed]
+    if as_json:
+        print_json([{**file.raw, "documents": list(file.document_ids)} for file in handed])
+        return
+    documents = [each for file in handed for each in file.documents]
+    if wait and documents:
+        show_documents(documents, as_json=False)
+    else:
+        print_table(
+            ("file", "name", "state", "reason"),
+            ((file.id, file.name, file.state, file.reason) for file in handed),
+        )
+
+
+@document.command("set")
+@click.argument("number", metavar="DOCUMENT", type=int)
+@click.argument("assignments", metavar="FIELD=VALUE...", nargs=-1, required=True)
+@click.option("--note", default="", help="Why, for the trail.")
+@click.option("--version", type=int, help="The version you looked at; usually the newest.")
+@json_option
+@pass_session
+def set_(
+    session: Session,
+    number: int,
+    assignments: tuple[str, ...],
+    note: str,
+    version: int | None,
+    as_json: bool,
+) -> None:
+    """Correct values of a document at the desk; it is checked again at once.
+
+    Amounts are written 1421.28 or "1421.28 GBP", dates 2026-03-31. FIELD= without
+    a value takes the field out; kind=invoice sets the kind.
+
+    Example: veridox document set 12 gross_total=1421.28 --note "slip of the pen"
+    """
+    fields: dict[str, str | None] = {}
+    changes: dict[str, Any] = {"fields": fields}
+    for assignment in assignments:
+        name, mark, value = assignment.partition("=")
+        if not mark or not name:
+            raise click.UsageError(f"{assignment!r}: write FIELD=VALUE")
+        if name == "kind":
+            changes["kind"] = value
+        else:
+            fields[name] = value or None
+    from dataclasses import replace
+
+    seen = session.client.documents.get(number)
+    if version is not None:
+        seen = replace(seen, version=version)
+    after = session.client.documents.correct(seen, changes, note)
+    if as_json:
+        print_json(after.raw)
+    else:
+        tell(after)
+
+
+def tell(after: Document) -> None:
+    """Where a document stands after an act."""
+    click.echo(f"document {after.id} is {after.state} (version {after.version})")
+    for reason in after.reasons:
+        click.echo(f"  {reason}")
+
+
+@document.command()
+@click.argument("number", metavar="DOCUMENT", type=int)
+@pass_session
+def again(session: Session, number: int) -> None:
+    """Go on with a document that failed for a technical reason."""
+    tell(session.client.documents.again(session.client.documents.get(number)))
+
+
+@document.command()
+@click.argument("number", metavar="DOCUMENT", type=int)
+@json_option
+@pass_session
+def history(session: Session, number: int, as_json: bool) -> None:
+    """The story of a document: every act with its time and actor."""
+    story = session.client.documents.history(number)
+    if as_json:
+        print_json(story)
+        return
+    print_table(
+        ("when", "who", "what", "details"),
+        (
+            (
+                moment(event["at"]),
+                event["actor"],
+                event["act"],
+                brief(event["details"]),
+            )
+            for event in story["events"]
+        ),
+    )
+
+
+def brief(details: dict[str, Any]) -> str:
+    """Details of an act in one line; empty ones are left out."""
+    parts = []
+    for name, value in details.items():
+        if value in (None, "", [], {}):
+            continue
+        if isinstance(value, list):
+            value = ", ".join(map(str, value))
+        elif isinstance(value, dict):
+            value = "; ".join(f"{key} {_change(each)}" for key, each in value.items())
+        parts.append(f"{name}: {value}")
+    return "; ".join(parts)
+
+
+def _change(value: Any) -> str:
+    if isinstance(value, list) and len(value) == 2:
+        old, new = (_shown(each) if each is not None else "nothing" for each in value)
+        return f"{old} -> {new}"
+    return _shown(value)

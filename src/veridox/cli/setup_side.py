@@ -1,0 +1,238 @@
+"""`veridox connection`, `token`, `trail`: setting up and looking after."""
+
+import itertools
+import json
+import sys
+
+import click
+
+from veridox.cli.documents import brief
+from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
+from veridox.cli.session import Session, pass_session
+
+
+@click.group()
+def connection() -> None:
+    """Connections to mailboxes, outgoing mail and ledgers."""
+
+
+@connection.command("list")
+@json_option
+@pass_session
+def connection_list(session: Session, as_json: bool) -> None:
+    """Connections and how they do."""
+    rows = list(session.client.connections.list())
+    if as_json:
+        print_json(rows)
+        return
+    print_table(
+        ("name", "kind", "where", "last good", "problem"),
+        (
+            (
+                row["name"],
+                row["kind"],
+                row["settings"].get("url")
+                or f"{row['settings'].get('host')}:{row['settings'].get('port')}",
+                moment(row["last_good_at"]),
+                row["last_problem"],
+            )
+            for row in rows
+        ),
+    )
+
+
+@connection.command("add")
+@click.argument("name")
+@click.argument("kind", type=click.Choice(["mailbox", "outbox", "ledger"]))
+@click.argument("settings", nargs=-1, metavar="KEY=VALUE...")
+@click.option("--secret", "with_secret", is_flag=True, help="Read the secret from standard input.")
+@pass_session
+def connection_add(
+    session: Session, name: str, kind: str, settings: tuple[str, ...], with_secret: bool
+) -> None:
+    """Add a connection, or change its settings.
+
+    The secret is read from standard input, never from the command line, where
+    others could see it.
+
+    Example: veridox connection add ap-inbox mailbox host=mail.example user=ap --secret
+    """
+    given: dict[str, str] = {}
+    for setting in settings:
+        key, mark, value = setting.partition("=")
+        if not mark:
+            raise click.UsageError(f"{setting!r}: write KEY=VALUE")
+        given[key] = value
+    data: dict[str, object] = {"name": name, "kind": kind, "settings": given}
+    if with_secret:
+        if sys.stdin.isatty():
+            data["secret"] = click.prompt("secret", hide_input=True)
+        else:
+            data["secret"] = sys.stdin.readline().rstrip("\n")
+    session.client.connections.create(data)
+    click.echo(f"{kind} {name} is saved; try it: veridox connection test {name}")
+
+
+@connection.command("test")
+@click.argument("name")
+@json_option
+@click.pass_context
+@pass_session
+def connection_test(session: Session, context: click.Context, name: str, as_json: bool) -> None:
+    """Try a connection step by step. Exits with 1 when a step fails."""
+    answer = session.client.connections.call("POST", f"{name}/test")
+    if as_json:
+        print_json(answer)
+    else:
+        for step in answer["steps"]:
+            mark = "good" if step["good"] else "FAILED"
+            click.echo(f"{mark:<7} {step['name']}: {step['detail']}")
+    if not answer["good"]:
+        context.exit(1)
+
+
+@click.group()
+def token() -> None:
+    """Tokens for programs."""
+
+
+@token.command("create")
+@click.argument("name")
+@click.option(
+    "--scope",
+    "scopes",
+    multiple=True,
+    type=click.Choice(["read", "work", "admin"]),
+    default=("read", "work"),
+    show_default=True,
+)
+@click.option("--days", type=int, help="Expires after so many days.")
+@click.option("--person", help="Sign in as this person with a password instead of a token.")
+@json_option
+@pass_session
+def token_create(
+    session: Session,
+    name: str,
+    scopes: tuple[str, ...],
+    days: int | None,
+    person: str | None,
+    as_json: bool,
+) -> None:
+    """Create a token and print it, this once.
+
+    The first token is created with --person; the password is asked for, or read
+    from standard input.
+
+    Example: veridox token create nightly --scope read --days 90
+    """
+    data: dict[str, object] = {"name": name, "scopes": list(scopes)}
+    if days is not None:
+        data["days"] = days
+    if person:
+        from veridox.client.signin import signed_in
+
+        password = (
+            click.prompt("password", hide_input=True)
+            if sys.stdin.isatty()
+            else sys.stdin.readline().rstrip("\n")
+        )
+        with signed_in(session.url, person, password) as browser:
+            answer = browser.post("/tokens", data)
+    else:
+        answer = session.client.tokens.create(data)
+    if as_json:
+        print_json(answer)
+    else:
+        click.echo(answer["token"])
+        click.echo("Keep it: it is not shown again.", err=True)
+
+
+@token.command("list")
+@json_option
+@pass_session
+def token_list(session: Session, as_json: bool) -> None:
+    """Tokens without their text."""
+    rows = list(session.client.tokens.list())
+    if as_json:
+        print_json(rows)
+        return
+    print_table(
+        ("id", "name", "person", "begins", "scopes", "expires", "last used", "state"),
+        (
+            (
+                row["id"],
+                row["name"],
+                row["person"],
+                row["start"],
+                " ".join(row["scopes"]),
+                moment(row["expires_at"]) or "never",
+                moment(row["last_used_at"]),
+                "revoked" if row["revoked_at"] else "",
+            )
+            for row in rows
+        ),
+    )
+
+
+@token.command("revoke")
+@click.argument("number", metavar="TOKEN", type=int)
+@pass_session
+def token_revoke(session: Session, number: int) -> None:
+    """End a token."""
+    answer = session.client.tokens.call("DELETE", str(number))
+    click.echo(f"token {answer['id']} ({answer['name']}) is revoked")
+
+
+@click.group()
+def trail() -> None:
+    """Who did what and why."""
+
+
+@trail.command("show")
+@click.option("--actor", help="person:NAME or system:PART.")
+@click.option("--act", help="Such as document.posted.")
+@limit_option
+@json_option
+@pass_session
+def trail_show(
+    session: Session, actor: str | None, act: str | None, limit: int, as_json: bool
+) -> None:
+    """Entries, newest first."""
+    rows = list(itertools.islice(session.client.trail.list(actor=actor, act=act), limit))
+    if as_json:
+        print_json(rows)
+        return
+    print_table(
+        ("number", "when", "who", "what", "on", "details"),
+        (
+            (
+                row["number"],
+                moment(row["at"]),
+                row["actor"],
+                row["act"],
+                f"{row['subject']} {row['subject_id']}",
+                brief(row["details"]),
+            )
+            for row in rows
+        ),
+        right=("number",),
+    )
+
+
+@trail.command("verify")
+@json_option
+@click.pass_context
+@pass_session
+def trail_verify(session: Session, context: click.Context, as_json: bool) -> None:
+    """Check the whole chain. Exits with 1 when anything was tampered with."""
+    answer = session.client.trail.get("verify")
+    if as_json:
+        click.echo(json.dumps(answer, indent=2))
+    else:
+        for problem in answer["problems"]:
+            click.echo(f"PROBLEM {problem}")
+        verdict = "nothing was changed" if answer["good"] else "the trail does not hold"
+        click.echo(f"{answer['entries']} entries checked: {verdict}")
+        click.echo(f"head {answer['head']}")
+    if not answer["good"]:
+        context.exit(1)
