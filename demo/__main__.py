@@ -14,6 +14,7 @@ from demo.load import make_token, send_mails, set_up
 from demo.servers import port_is_taken
 from demo.stack import ADMIN, ROOT, Ports, Stack
 from demo.supervisor import Supervisor, leftovers
+from veridox.client import Veridox
 
 FOLDER = ROOT / "var" / "demo"
 
@@ -82,12 +83,16 @@ def wait_for(stack: Stack) -> None:
                 return
         except httpx.TransportError:
             if time.monotonic() > limit:
-                raise SystemExit("demo: the service did not start; see var/demo/log/serve.log")
+                raise SystemExit(
+                    "demo: the service did not start; see var/demo/log/serve.log"
+                ) from None
         time.sleep(0.1)
 
 
 def tell(stack: Stack) -> None:
     ports = stack.ports
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        slip = next((each.id for each in vx.documents.list(search="SG/10442")), 3)
     print(f"""
   Console          {stack.url}
     sign in as     {ADMIN}
@@ -104,9 +109,9 @@ def tell(stack: Stack) -> None:
     veridox mail list                     what came in and where it lies
     veridox document list                 what became of it
     veridox desk list                     what waits for people, and why
-    veridox document show 3               one document with its findings
-    veridox document set 3 gross_total=1421.28 --note "slip of the pen"
-    veridox document history 3            its whole story
+    veridox document show {slip}               one document with its findings
+    veridox document set {slip} gross_total=1421.28 --note "slip of the pen"
+    veridox document history {slip}            its whole story
     veridox trail verify                  nobody changed the trail
 
   bin/demo status | stop | fresh

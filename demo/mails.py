@@ -67,7 +67,10 @@ def _cut(bill: Bill) -> Attached:
 
 
 ENGLISH = "Please find our invoice attached.\n\nKind regards\n"
-GERMAN = "Sehr geehrte Damen und Herren,\n\nanbei erhalten Sie unsere Rechnung.\n\nMit freundlichen Grüßen\n"
+GERMAN = (
+    "Sehr geehrte Damen und Herren,\n\nanbei erhalten Sie unsere Rechnung.\n\n"
+    "Mit freundlichen Grüßen\n"
+)
 
 MAILS = (
     Mail(name="clean, English", sender=m.BRINEFOLD, subject="Invoice BF-2026-0413", text=ENGLISH,

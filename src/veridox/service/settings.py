@@ -122,10 +122,10 @@ SPECTACULAR_SETTINGS = {
     "REDOC_DIST": "SIDECAR",
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
-        "DocumentState": "veridox.service.documents.models.State",
-        "FileState": "veridox.service.documents.models.FileState",
-        "ConnectionKind": "veridox.service.connections.models.ConnectionKind",
-        "MailPlace": "veridox.service.mail.models.Place",
+        "DocumentState": "veridox.service.documents.models.STATES",
+        "FileState": "veridox.service.documents.models.FILE_STATES",
+        "ConnectionKind": "veridox.service.connections.models.KINDS",
+        "MailPlace": "veridox.service.mail.models.PLACES",
     },
     "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],
 }

@@ -20,10 +20,12 @@ class OrderTolerance:
     Attributes:
         percent: of the order's net total.
         amount: in the order's currency, None for no limit of its own.
+        charges: most of freight and other charges that the order does not name.
     """
 
     percent: Decimal = Decimal(0)
     amount: Decimal | None = None
+    charges: Decimal = Decimal(0)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -68,12 +68,19 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
 
 
 def order_total(facts: Facts) -> Iterator[Finding]:
-    """`order.total`: all bills on the order together stay within its net total."""
+    """`order.total`: the goods of all bills on the order stay within its net total.
+
+    Freight and other charges are no part of the order; they have a limit of
+    their own (`order.charges`).
+    """
     order, net = facts.order, facts.reading.money("net_total")
     if order is None or net is None or facts.reading.kind is Kind.CREDIT_NOTE:
         return
     if net.currency != order.net_total.currency:
         return
+    charges = facts.reading.money("charges")
+    if charges is not None:
+        net = net - charges
     limit = order_limit(order, facts.settings.order_total)
     together = order.invoiced + net
     if together <= limit:
@@ -84,13 +91,34 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         facts.reading,
         "net_total",
         code="order.total",
-        message=f"Order {order.number} is for {order.net_total} net; this invoice of {net}"
-        f"{before} makes {together}, {over} too much (limit {limit}).",
+        message=f"Order {order.number} is for {order.net_total} net; this invoice bills {net}"
+        f"{before}, which makes {together}, {over} too much (limit {limit}).",
         also=("order_number",),
         expected=limit.plain(),
         found=together.plain(),
         difference=f"{over.amount:+f}",
         hint="Have the order raised, or return the invoice.",
+    )
+
+
+def order_charges(facts: Facts) -> Iterator[Finding]:
+    """`order.charges`: freight and the like stay within their own limit."""
+    order, charges = facts.order, facts.reading.money("charges")
+    if order is None or charges is None or charges.currency != order.net_total.currency:
+        return
+    limit = Money(amount=facts.settings.order_total.charges, currency=charges.currency)
+    if charges <= limit:
+        return
+    yield at_field(
+        facts.reading,
+        "charges",
+        code="order.charges",
+        message=f"Charges of {charges} are billed on top of order {order.number}; "
+        f"{limit} are accepted.",
+        expected=limit.rounded().plain(),
+        found=charges.plain(),
+        difference=f"{(charges - limit).amount:+f}",
+        hint="Post with a reason if the freight was agreed.",
     )
 
 

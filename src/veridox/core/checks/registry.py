@@ -12,7 +12,7 @@ from veridox.core.checks.completeness import (
 )
 from veridox.core.checks.duplicates import exact_duplicate
 from veridox.core.checks.facts import Facts
-from veridox.core.checks.orders import order_fits, order_total
+from veridox.core.checks.orders import order_charges, order_fits, order_total
 from veridox.core.checks.vendor import vendor_known
 from veridox.core.findings import Finding
 from veridox.core.reading import Reading
@@ -33,6 +33,7 @@ CHECKS: Final[tuple[Check, ...]] = (
     total_sum,
     order_fits,
     order_total,
+    order_charges,
 )
 
 ARITHMETIC: Final[tuple[Check, ...]] = (

@@ -136,6 +136,10 @@ CODES: Final[dict[str, Code]] = {
         title="More is invoiced than was ordered",
         why="All bills on this order together exceed its net total beyond the tolerance.",
     ),
+    "order.charges": Code(
+        title="Freight and other charges exceed their limit",
+        why="The order does not name them; a small amount is usual, a large one is not.",
+    ),
     # -- posting
     "ledger.refused": Code(
         title="The ledger refuses the bill",

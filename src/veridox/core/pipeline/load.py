@@ -168,15 +168,16 @@ def _check(top: Section, read: Section | None) -> CheckSettings:
         totals = part.section("totals", "within")
         within = totals.get("within", _minor_units) if totals else None
         vendor = part.section("vendor", "unknown")
-        order = part.section("order", "missing", "total")
+        order = part.section("order", "missing", "total", "freight")
         _weight(weights, "order.missing", order, "missing")
         _weight(weights, "vendor.unknown", vendor, "unknown", fixed=True)
         limit = order.section("total", "percent", "amount") if order else None
-        if limit is not None:
-            tolerance = OrderTolerance(
-                percent=limit.get("percent", _percent) or Decimal(0),
-                amount=limit.get("amount", _amount),
-            )
+        freight = order.section("freight", "amount") if order else None
+        tolerance = OrderTolerance(
+            percent=(limit.get("percent", _percent) if limit else None) or Decimal(0),
+            amount=limit.get("amount", _amount) if limit else None,
+            charges=(freight.get("amount", _amount) if freight else None) or Decimal(0),
+        )
         weights.update(_weights(part))
     return CheckSettings(
         kinds=(read.get("kinds", _kinds) if read else None)

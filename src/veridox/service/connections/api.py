@@ -8,9 +8,8 @@ from rest_framework.response import Response
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Scope
-from veridox.service.choices import choices
 from veridox.service.connections.actions.manage import note_health, put_connection
-from veridox.service.connections.models import Connection, ConnectionKind
+from veridox.service.connections.models import KINDS, Connection
 from veridox.service.errors import NotThereError
 from veridox.service.web.pages import KeysetPages
 
@@ -36,7 +35,7 @@ class ConnectionInputSerializer(serializers.Serializer):
     """A connection to add or change."""
 
     name = serializers.CharField(max_length=63)
-    kind = serializers.ChoiceField(choices=choices(ConnectionKind))
+    kind = serializers.ChoiceField(choices=KINDS)
     settings = serializers.DictField()
     secret = serializers.CharField(required=False, write_only=True, trim_whitespace=False)
 

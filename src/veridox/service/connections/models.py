@@ -15,11 +15,14 @@ class ConnectionKind(StrEnum):
     LEDGER = "ledger"  # finance system
 
 
+KINDS = choices(ConnectionKind)
+
+
 class Connection(models.Model):
     """How to reach another system. The secret is encrypted and write-only."""
 
     name = models.SlugField(max_length=63, unique=True)
-    kind = models.CharField(max_length=20, choices=choices(ConnectionKind))
+    kind = models.CharField(max_length=20, choices=KINDS)
     settings = models.JSONField(default=dict)
     secret = models.BinaryField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)

@@ -39,6 +39,7 @@ class State(StrEnum):
     ASIDE = "aside"  # kept with its mail, nothing to post
 
 
+STATES, FILE_STATES = choices(State), choices(FileState)
 WITH_PEOPLE = (State.AT_DESK, State.ASKED, State.WITH_APPROVER, State.WAITING)
 ENDED = (State.POSTED, State.KEPT, State.RETURNED, State.DISCARDED, State.ASIDE)
 
@@ -56,7 +57,7 @@ class File(models.Model):
     inline = models.BooleanField(default=False)
     size = models.BigIntegerField()
     sha256 = models.CharField(max_length=64, db_index=True)
-    state = models.CharField(max_length=20, choices=choices(FileState))
+    state = models.CharField(max_length=20, choices=FILE_STATES)
     reason = models.TextField(blank=True)
     findings = models.JSONField(default=list)
     pages = models.JSONField(default=list)
@@ -70,7 +71,7 @@ class Document(models.Model):
     position = models.PositiveIntegerField(default=1)
     pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
     version = models.PositiveIntegerField(default=1)
-    state = models.CharField(max_length=20, choices=choices(State), db_index=True)
+    state = models.CharField(max_length=20, choices=STATES, db_index=True)
     queue = models.CharField(max_length=63, blank=True)
     reasons = models.JSONField(default=list)
     findings = models.JSONField(default=list)

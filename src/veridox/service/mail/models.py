@@ -18,6 +18,9 @@ class Place(StrEnum):
     FAILED = "failed"  # a file failed
 
 
+PLACES = choices(Place)
+
+
 class Message(models.Model):
     """A mail. Its original is in the store under `sha256`.
 
@@ -33,8 +36,8 @@ class Message(models.Model):
     folder = models.CharField(max_length=255)
     uidvalidity = models.BigIntegerField(null=True)
     uid = models.BigIntegerField(null=True)
-    place = models.CharField(max_length=20, choices=choices(Place), default=Place.ARRIVED)
-    moving_to = models.CharField(max_length=20, choices=choices(Place), blank=True)
+    place = models.CharField(max_length=20, choices=PLACES, default=Place.ARRIVED)
+    moving_to = models.CharField(max_length=20, choices=PLACES, blank=True)
     marked_at = models.DateTimeField(null=True, help_text="when the read mark was set")
 
     message_id = models.CharField(max_length=998, blank=True, db_index=True)
