@@ -1,0 +1,95 @@
+"""A ledger in memory, with the ways in which real ones misbehave. For tests and plug-in authors."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from veridox.service.errors import UnreachableError
+from veridox.service.ledgers.ports import (
+    Bill,
+    Booked,
+    Ledger,
+    NoAnswerError,
+    Refusal,
+    Standing,
+)
+from veridox.service.mail.ports import Step
+
+
+@dataclass
+class MemoryLedger(Ledger):
+    """Books into a dictionary.
+
+    Attributes:
+        repeats_safely, late_window: what it promises, see the port.
+        refuses: reasons with which it refuses every bill.
+        misbehave: called at each booking; may raise, before or after booking.
+        drops: books, then gives no answer, this many times.
+        down: cannot be reached, this many times.
+    """
+
+    repeats_safely: bool = True
+    late_window: float = 0.0
+    refuses: tuple[str, ...] = ()
+    misbehave: Callable[[str], None] | None = None
+    drops: int = 0
+    down: int = 0
+    bills: dict[str, Bill] = field(default_factory=dict)
+    files: dict[str, set[str]] = field(default_factory=dict)
+    calls: list[str] = field(default_factory=list)
+
+    def _reach(self, call: str) -> None:
+        self.calls.append(call)
+        if self.down:
+            self.down -= 1
+            raise UnreachableError("the ledger is down")
+
+    def _booked(self, reference: str) -> Booked:
+        position = list(self.bills).index(reference) + 1
+        return Booked(ledger_id=reference, number=f"M-{position}", link=f"memory:{position}")
+
+    def rehearse(self, bill: Bill) -> Refusal | None:
+        """See the port."""
+        del bill
+        self._reach("rehearse")
+        return Refusal(reasons=self.refuses) if self.refuses else None
+
+    def post(self, reference: str, bill: Bill) -> Booked | Refusal:
+        """See the port."""
+        self._reach("post")
+        if self.misbehave is not None:
+            self.misbehave(reference)
+        for other, standing in self.bills.items():
+            same = all(standing[key] == bill[key] for key in ("vendor", "kind", "number"))
+            if same and other != reference:
+                number = self._booked(other).number
+                return Refusal(reasons=(f"stands as {number}",), in_ledger=number)
+        self.bills.setdefault(reference, json.loads(json.dumps(dict(bill))))
+        if self.drops:
+            self.drops -= 1
+            raise NoAnswerError("the line broke")
+        return self._booked(reference)
+
+    def find(self, reference: str) -> Booked | None:
+        """See the port."""
+        self._reach("find")
+        return self._booked(reference) if reference in self.bills else None
+
+    def attach(self, ledger_id: str, name: str, content: bytes, sha256: str) -> None:
+        """See the port."""
+        del name, content
+        self._reach("attach")
+        self.files.setdefault(ledger_id, set()).add(sha256)
+
+    def read_back(self, ledger_id: str) -> Standing:
+        """See the port."""
+        bill = self.bills[ledger_id]
+        return Standing(
+            gross_total=bill["gross_total"],
+            lines=tuple(line["amount"] for line in bill["lines"]),
+            attachments=tuple(self.files.get(ledger_id, ())),
+        )
+
+    def test(self) -> list[Step]:
+        """See the port."""
+        return [Step(name="reach", good=not self.down, detail="in memory")]

@@ -1,0 +1,290 @@
+"""Checks as tables: facts in, findings out."""
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+
+import pytest
+
+from veridox.core.checks import (
+    CheckSettings,
+    EntityRecord,
+    Facts,
+    OrderTolerance,
+    choose_entity,
+    run_checks,
+)
+from veridox.core.findings import CODES, Finding, Weight
+from veridox.core.matching import (
+    EarlierDocument,
+    OrderRecord,
+    VendorRecord,
+    choose_vendor,
+    number_key,
+    order_key,
+)
+from veridox.core.money import Money
+from veridox.core.reading import Field, Kind, Reading
+
+VENDOR = VendorRecord(code="V1", name="Saltglass Systems Ltd", tax_id="GB220519011")
+ENTITY = EntityRecord(code="trust", name="Merrowmere Aquarium Trust")
+
+
+def gbp(amount):
+    return Money.of(amount, "GBP")
+
+
+def line(quantity, price, amount, **more):
+    cells = {"quantity": Decimal(quantity), "unit_price": Decimal(price), "amount": gbp(amount)}
+    return {name: Field(value=value) for name, value in {**cells, **more}.items()}
+
+
+def facts(lines=(), tax_lines=(), *, without=(), settings=None, **fields):
+    values = {
+        "number": "SG/10442",
+        "issue_date": date(2026, 11, 5),
+        "seller.name": VENDOR.name,
+        "currency": "GBP",
+        "order_number": "PO-1",
+        "net_total": gbp("1184.40"),
+        "tax_total": gbp("236.88"),
+        "gross_total": gbp("1421.28"),
+        **fields,
+    }
+    reading = Reading(
+        kind=Kind.INVOICE,
+        fields={k: Field(value=v) for k, v in values.items() if k not in without},
+        lines=tuple(lines),
+        tax_lines=tuple(tax_lines),
+    )
+    order = OrderRecord(
+        number="PO-1", vendor="V1", net_total=gbp("1200.00"), invoiced=gbp("0"), entity="trust"
+    )
+    return Facts(
+        reading=reading,
+        vendor=VENDOR,
+        entity=ENTITY,
+        order=order,
+        settings=settings or CheckSettings(),
+    )
+
+
+def codes(given):
+    return [finding.code for finding in run_checks(given)]
+
+
+LINES = [line("30", "31.90", "957.00"), line("6", "31.90", "191.40")]
+
+
+def test_a_clean_invoice_has_no_finding():
+    assert codes(facts(LINES, charges=gbp("36.00"), settings=CheckSettings(
+        order_total=OrderTolerance(charges=Decimal(50))))) == []  # fmt: skip
+
+
+def test_a_total_sixty_too_high_is_told_with_both_figures():
+    (finding,) = run_checks(facts(gross_total=gbp("1481.28")))
+    assert finding.code == "total.sum"
+    assert (finding.expected, finding.found, finding.difference) == ("1421.28", "1481.28", "+60.00")
+    assert finding.fields == ("gross_total", "net_total", "tax_total")
+    assert finding.blocks
+
+
+@pytest.mark.parametrize(("gross", "within", "found"), [
+    ("1421.29", 0, ["total.sum"]), ("1421.29", 1, []), ("1421.30", 1, ["total.sum"]),
+    ("1421.27", 1, []),
+])  # fmt: skip
+def test_the_tolerance_counts_in_minor_units(gross, within, found):
+    settings = CheckSettings(totals_within=within)
+    assert codes(facts(gross_total=gbp(gross), settings=settings)) == found
+
+
+def test_yen_have_no_minor_unit_to_be_lenient_with():
+    yen = {
+        "net_total": Money.of("1000", "JPY"),
+        "tax_total": Money.of("100", "JPY"),
+        "gross_total": Money.of("1101", "JPY"),
+    }
+    given = replace(facts(currency="JPY", **yen), order=None)
+    assert "total.sum" in codes(given)
+
+
+def test_lines_that_do_not_make_the_net_total_are_told():
+    assert codes(facts([line("1", "100.00", "100.00")])) == ["lines.sum"]
+
+
+def test_lines_with_prices_including_tax_are_recognised():
+    assert codes(facts([line("1", "1421.28", "1421.28")])) == []
+
+
+@pytest.mark.parametrize(("price", "amount", "found"), [
+    ("0.333", "33.30", []), ("0.33", "33.30", []), ("0.33", "34.00", ["line.amount"]),
+])  # fmt: skip
+def test_a_lines_tolerance_is_what_rounding_its_price_can_make(price, amount, found):
+    given = facts([line("100", price, amount)], without=("net_total",), gross_total=gbp(amount))
+    assert [code for code in codes(given) if code == "line.amount"] == found
+
+
+def test_a_total_without_anything_to_check_it_against_stops():
+    (finding,) = run_checks(facts(without=("tax_total",)))
+    assert (finding.code, finding.blocks) == ("total.unchecked", True)
+
+
+def test_a_tax_amount_is_base_times_rate():
+    wrong = {"rate": Field(value=Decimal(20)), "amount": Field(value=gbp("230.00"))}
+    given = facts(tax_lines=[wrong], tax_total=gbp("230.00"), gross_total=gbp("1414.40"))
+    assert codes(given) == ["tax.amount"]
+
+
+def test_tax_lines_add_up_to_the_tax_total():
+    rows = [{"rate": Field(value=Decimal(20)), "amount": Field(value=gbp("200.00"))}] * 2
+    given = facts(tax_lines=rows)
+    assert "tax.sum" in codes(given)
+
+
+@pytest.mark.parametrize("name", ["number", "issue_date", "seller.name", "currency"])
+def test_a_needed_field_that_is_absent_is_named(name):
+    found = [f for f in run_checks(facts(without=(name,))) if f.code == "field.missing"]
+    assert [f.fields for f in found] == [(name,)]
+
+
+@pytest.mark.parametrize("kind", [Kind.REMINDER, Kind.STATEMENT, Kind.PRO_FORMA, Kind.OTHER])
+def test_a_reminder_is_never_posted_as_an_invoice(kind):
+    given = facts()
+    given = replace(given, reading=replace(given.reading, kind=kind))
+    assert "kind.not_posted" in codes(given)
+
+
+def test_an_unknown_vendor_blocks():
+    assert codes(replace(facts(), vendor=None, order=None)) == ["vendor.unknown", "order.unknown"]
+
+
+def test_a_blocked_vendor_blocks():
+    assert "vendor.blocked" in codes(replace(facts(), vendor=replace(VENDOR, blocked=True)))
+
+
+def test_the_same_number_again_names_the_document_before():
+    before = EarlierDocument(
+        reference="7", number="SG/10442", issued=None, state="posted", posted_as="BL-1"
+    )
+    (finding,) = run_checks(replace(facts(), earlier=(before,)))
+    assert finding.code == "duplicate.exact"
+    assert "document 7, posted as BL-1" in finding.message
+
+
+@pytest.mark.parametrize(("change", "code"), [
+    ({"vendor": "V2"}, "order.vendor"),
+    ({"closed": True}, "order.closed"),
+    ({"net_total": gbp("1184.39")}, "order.total"),
+    ({"invoiced": gbp("15.61")}, "order.total"),
+])  # fmt: skip
+def test_what_does_not_fit_the_order_is_told(change, code):
+    given = facts()
+    assert codes(replace(given, order=replace(given.order, **change))) == [code]
+
+
+def test_the_narrower_tolerance_over_an_order_counts():
+    given = facts(settings=CheckSettings(
+        order_total=OrderTolerance(percent=Decimal(10), amount=Decimal(5))))  # fmt: skip
+    small = replace(given.order, net_total=gbp("1179.40"))
+    assert codes(replace(given, order=small)) == []
+    assert codes(replace(given, order=replace(small, net_total=gbp("1179.39")))) == ["order.total"]
+
+
+def test_freight_is_not_counted_against_the_order_but_has_its_own_limit():
+    given = facts(LINES, charges=gbp("36.00"))
+    exact = replace(given.order, net_total=gbp("1148.40"))
+    assert codes(replace(given, order=exact)) == ["order.charges"]
+
+
+def test_an_order_number_is_needed_where_the_vendor_delivers_on_orders():
+    given = replace(facts(without=("order_number",)), order=None)
+    assert codes(given) == ["order.missing"]
+    assert codes(replace(given, vendor=replace(VENDOR, needs_order=False))) == []
+
+
+def test_the_pipeline_sets_weights():
+    settings = CheckSettings(weights={"order.missing": Weight.NOTE})
+    given = replace(facts(without=("order_number",), settings=settings), order=None)
+    assert [f.weight for f in run_checks(given)] == [Weight.NOTE]
+
+
+def test_a_finding_needs_a_documented_code():
+    with pytest.raises(ValueError, match=r"total\.summ"):
+        Finding(code="total.summ", weight=Weight.BLOCK, message="x")
+    assert all(about.title and about.why for about in CODES.values())
+
+
+def test_a_finding_survives_its_json_form():
+    (finding,) = run_checks(facts(gross_total=gbp("1481.28")))
+    assert Finding.from_json(finding.to_json()) == finding
+
+
+# -- matching
+
+
+@pytest.mark.parametrize(("one", "other"), [
+    ("re 2026/0017", "RE-2026-17"), ("SG/10442", "sg 10442"), ("0042", "42"), ("A.1", "a-01"),
+])  # fmt: skip
+def test_numbers_are_the_same_whatever_their_separators(one, other):
+    assert number_key(one) == number_key(other)
+
+
+def test_joined_digits_are_another_number():
+    assert number_key("RE-2026-17") != number_key("RE-202617")
+    assert order_key("PO 26-0101") == order_key("po260101")
+
+
+def seller(name, tax_id=None):
+    fields = {"seller.name": Field(value=name)}
+    if tax_id:
+        fields["seller.tax_id"] = Field(value=tax_id)
+    return Reading(fields=fields)
+
+
+OTHER = VendorRecord(code="V2", name="Saltglas Services Ltd", tax_id="GB411056167")
+
+
+def test_the_tax_id_decides_before_the_name():
+    chosen, _ = choose_vendor(seller("Completely Different", "220519011"), [VENDOR, OTHER])
+    assert chosen is VENDOR
+
+
+def test_a_name_is_enough_without_a_tax_id():
+    chosen, _ = choose_vendor(seller("SALTGLASS SYSTEMS LIMITED"), [VENDOR, OTHER])
+    assert chosen is VENDOR
+
+
+def test_the_right_name_with_another_companys_tax_id_is_left_to_a_person():
+    chosen, near = choose_vendor(seller(VENDOR.name, "GB595662546"), [VENDOR])
+    assert chosen is None
+    assert near[0].contradiction
+
+
+def test_two_vendors_of_one_name_are_left_to_a_person():
+    twin = replace(VENDOR, code="V9", tax_id="")
+    chosen, near = choose_vendor(seller(VENDOR.name), [VENDOR, twin])
+    assert chosen is None
+    assert len(near) == 2
+
+
+def test_a_stranger_is_nobody():
+    assert choose_vendor(seller("Tidewrack Kiosk Supplies Ltd"), [VENDOR, OTHER])[0] is None
+
+
+GERMAN = EntityRecord(code="meerhaus", name="Merrowmere Meerhaus GmbH", tax_id="DE862541651")
+
+
+def test_the_billed_entity_is_the_one_named():
+    reading = Reading(fields={"buyer.name": Field(value="Merrowmere Meerhaus GmbH")})
+    assert choose_entity(reading, [ENTITY, GERMAN], None) is GERMAN
+
+
+def test_a_bill_to_somebody_else_has_no_entity_even_with_our_order():
+    order = facts().order
+    reading = Reading(fields={"buyer.name": Field(value="Harbour Bakery Ltd")})
+    assert choose_entity(reading, [ENTITY, GERMAN], order) is None
+
+
+def test_without_a_buyer_the_order_tells_the_entity():
+    assert choose_entity(Reading(), [ENTITY, GERMAN], facts().order) is ENTITY
+    assert choose_entity(Reading(), [ENTITY, GERMAN], None) is None

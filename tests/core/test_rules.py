@@ -1,0 +1,105 @@
+from datetime import date
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from veridox.core.money import Money
+from veridox.core.rules import ExpressionError, NotEvaluableError, compile_condition, evaluate
+from veridox.core.rules.syntax import Percent
+
+NAMES = {
+    "kind": "invoice",
+    "blocked": False,
+    "risk": Percent(Decimal("0.02")),
+    "gross_total": Money.of("5000.01", "GBP"),
+    "net_total": Money.of("4166.68", "GBP"),
+    "issue_date": date(2026, 11, 5),
+    "due_date": date(2026, 12, 5),
+    "vendor.name": "Saltglass Systems Ltd",
+    "subject": "Invoice SG/10442",
+}
+
+
+@pytest.mark.parametrize(("source", "value"), [
+    ("gross_total > 5000 GBP", True),
+    ("gross_total > 5000.01 GBP", False),
+    ("gross_total >= 5000.01 GBP and not blocked", True),
+    ("risk > 0.1 %", True),
+    ("risk > 2 %", False),
+    ('kind == "credit note" or kind == "invoice"', True),
+    ('kind in ["invoice", "till receipt"]', True),
+    ('kind not in ["invoice"]', False),
+    ("order_number is missing", True),
+    ("order_number is not missing", False),
+    ('order_number is missing or order_number == "PO-1"', True),
+    ('subject matches "*sg/*"', True),
+    ('subject matches "SG*"', False),
+    ('found("total.sum")', True),
+    ('found("tax.sum")', False),
+    ("issue_date < 2026-11-06", True),
+    ("due_date - issue_date <= 30 days", True),
+    ("days_between(issue_date, due_date) == 30", True),
+    ("gross_total - net_total > net_total * 20 %", False),
+    ('startswith(lower(vendor.name), "salt")', True),
+    ("gross_total / net_total < 1.3", True),
+    ("not (blocked or gross_total < 1 GBP)", True),
+])  # fmt: skip
+def test_conditions_mean_what_they_say(source, value):
+    assert evaluate(compile_condition(source), NAMES, {"total.sum"}) is value
+
+
+@pytest.mark.parametrize(("source", "message", "hint"), [
+    ("rsk > 1 %", "unknown name 'rsk'", "did you mean risk?"),
+    ("gross_total > 5000", "cannot be compared", "5000 GBP"),
+    ("risk > 0.1", "cannot be compared", "0.1 %"),
+    ('found("total.summ")', "no finding has the code", "total.sum"),
+    ("gross_total", "a condition is needed", ""),
+    ("1 EUR < 2 GBP", "cannot be compared", ""),
+    ("kind = 1", "unexpected '='", "=="),
+    ("kind == ", "expected a value, found the end", ""),
+    ("(blocked", "expected ')'", ""),
+    ("blocked blocked", "unexpected 'blocked'", ""),
+    ("2026-02-30 < issue_date", "no day of the calendar", ""),
+    ("1 is missing", "only a name can be missing", ""),
+    ("nope()", "unknown function", ""),
+    ("lower(kind, kind)", "takes 1", ""),
+])  # fmt: skip
+def test_what_cannot_work_is_refused_before_it_runs(source, message, hint):
+    with pytest.raises(ExpressionError) as refused:
+        compile_condition(source)
+    assert message in str(refused.value)
+    assert hint in refused.value.hint
+
+
+def test_the_place_of_a_mistake_is_told():
+    with pytest.raises(ExpressionError) as refused:
+        compile_condition("blocked and rsk > 1 %")
+    assert refused.value.at == len("blocked and ")
+
+
+@pytest.mark.parametrize("source", [
+    'order_number == "PO-1"',
+    'not (order_number == "PO-1")',
+    'order_number == "PO-1" or blocked',
+    "gross_total > 5000 EUR",
+    "net_total / 0 > 1 GBP",
+])  # fmt: skip
+def test_a_condition_that_cannot_be_answered_is_never_just_false(source):
+    with pytest.raises(NotEvaluableError):
+        evaluate(compile_condition(source), NAMES)
+
+
+@pytest.mark.parametrize("source", ["(" * 500 + "blocked", "blocked and " * 500 + "blocked"])
+def test_huge_expressions_are_refused(source):
+    with pytest.raises(ExpressionError):
+        compile_condition(source)
+
+
+@given(st.text(max_size=60))
+def test_any_text_is_either_an_expression_or_a_clear_error(source):
+    try:
+        compile_condition(source)
+    except ExpressionError as error:
+        assert 0 <= error.at <= len(source)

@@ -1,0 +1,130 @@
+"""An installation with the Merrowmere master data, and documents that arrive in it."""
+
+import json
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import pytest
+from django.db import connection
+from procrastinate.contrib.django import app
+
+from demo import merrowmere as m
+from demo.drawing import LAYOUTS, Bill
+from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.readers import read_pages
+from veridox.core.reading import Source
+from veridox.readerpool import ReadAnswer
+from veridox.service import wiring
+from veridox.service.accounts.actions.tokens import create_person
+from veridox.service.accounts.actors import Actor
+from veridox.service.connections.actions.manage import put_connection
+from veridox.service.documents.actions.check import check
+from veridox.service.documents.actions.receive import upload
+from veridox.service.documents.actions.store_reading import store_reading
+from veridox.service.documents.models import Document
+from veridox.service.ledgers.memory import MemoryLedger
+from veridox.service.mail.memory import MemoryMailbox
+from veridox.service.masterdata.actions import imports
+from veridox.service.pipelines.actions.publish import publish
+from veridox.service.storage import originals
+from veridox.service.trail.models import Head
+
+SYSTEM = Actor.system("test")
+HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in m.ENTITIES))
+PIPELINE = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
+
+
+def answer_of(content: bytes) -> ReadAnswer:
+    """What the reader pool would say; read here, since the bytes are our own."""
+    file = read_pages(content)
+    return ReadAnswer(
+        media_type=file.media_type,
+        pages=tuple({"number": p.number, "width": p.width, "height": p.height} for p in file.pages),
+        readings=extract(file.pages, Source(), HINTS) if file.pages else (),
+        findings=file.findings,
+    )
+
+
+@dataclass
+class Installation:
+    version: object
+    ledger: MemoryLedger
+    mailbox: MemoryMailbox = field(default_factory=MemoryMailbox)
+
+    def arrive(self, bill: Bill, layout: str = "letterhead") -> Document:
+        """A bill comes in and is read, not yet checked."""
+        return self.arrive_bytes(LAYOUTS[layout](bill), f"{bill.number}.pdf".replace("/", "-"))
+
+    def arrive_bytes(self, content: bytes, name: str = "x.pdf") -> Document:
+        sha256 = originals().put(content)
+        file = upload(
+            SYSTEM, self.version, name=name, declared_type="application/pdf",
+            media_type="application/pdf", sha256=sha256, size=len(content),
+        )  # fmt: skip
+        store_reading(SYSTEM, file.pk, answer_of(content))
+        return Document.objects.get(file=file)
+
+    def checked(self, bill: Bill, layout: str = "letterhead") -> Document:
+        """The same, checked."""
+        document = self.arrive(bill, layout)
+        check(SYSTEM, document.pk)
+        document.refresh_from_db()
+        return document
+
+
+def install(monkeypatch) -> Installation:
+    put_connection(SYSTEM, "ap-inbox", "mailbox", {"host": "127.0.0.1", "user": "ap"}, "word")
+    put_connection(
+        SYSTEM, "mail-out", "outbox",
+        {"host": "127.0.0.1", "sender": "veridox@merrowmere.example", "security": "none"}, None,
+    )  # fmt: skip
+    put_connection(SYSTEM, "main-books", "ledger", {"url": "http://127.0.0.1:1"}, "token")
+    imports.import_entities(SYSTEM, m.entities_csv().encode())
+    imports.import_vendors(SYSTEM, m.vendors_csv().encode())
+    imports.import_orders(SYSTEM, m.orders_csv().encode())
+    there = Installation(version=publish(SYSTEM, PIPELINE), ledger=MemoryLedger())
+    monkeypatch.setattr(wiring, "open_ledger", lambda connection: there.ledger)
+    monkeypatch.setattr(wiring, "open_mailbox", lambda connection: there.mailbox)
+    return there
+
+
+@pytest.fixture
+def installation(db, monkeypatch) -> Installation:
+    return install(monkeypatch)
+
+
+@pytest.fixture
+def clerk(db):
+    return create_person(SYSTEM, "cleo", "a long enough word", "clerk")
+
+
+@pytest.fixture
+def admin(db):
+    return create_person(SYSTEM, "ada", "a long enough word", "admin")
+
+
+def jobs(task: str) -> list[dict]:
+    """Arguments of the jobs of a task that are queued."""
+    rows = app.job_manager.list_jobs(task=task, status="todo")
+    kwargs = [job.task_kwargs for job in rows]
+    return [json.loads(each) if isinstance(each, str) else each for each in kwargs]
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup, django_db_blocker):
+    """Tests with real transactions empty all tables afterwards; the trail must let them."""
+    with django_db_blocker.unblock(), connection.cursor() as cursor:
+        cursor.execute("alter table trail_entry disable trigger trail_never_emptied")
+
+
+@pytest.fixture
+def committed(transactional_db):
+    """Real transactions. The queue's tables are not Django's, so nobody else empties them."""
+    with connection.cursor() as cursor:
+        cursor.execute("truncate procrastinate_jobs cascade")
+    Head.objects.get_or_create(pk=1)
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings):
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

@@ -1,0 +1,179 @@
+"""Exactly once, whatever the ledger does. The ledger is in memory; its faults are real ones."""
+
+import pytest
+
+from demo import bills
+from tests.service.conftest import jobs
+from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.discard import discard
+from veridox.service.desk.actions.post import post as clear
+from veridox.service.documents.models import State
+from veridox.service.errors import UnreachableError, WrongStateError
+from veridox.service.ledgers.actions.answers import begin_sending
+from veridox.service.ledgers.models import PostingState
+from veridox.service.ledgers.posting import LookAgainError, post
+from veridox.service.notices.models import Notice
+
+
+@pytest.fixture
+def cleared(installation):
+    return installation.checked(bills.KRILL)
+
+
+def run(document):
+    post(str(document.posting.pk))
+    document.refresh_from_db()
+    document.posting.refresh_from_db()
+
+
+def bills_in(installation):
+    return len(installation.ledger.bills)
+
+
+def test_a_bill_is_rehearsed_booked_attached_and_read_back(installation, cleared):
+    run(cleared)
+    assert installation.ledger.calls == ["rehearse", "post", "attach"]
+    assert (cleared.state, cleared.posting.number) == (State.POSTED, "M-1")
+    assert installation.ledger.files[str(cleared.posting.pk)] == {cleared.file.sha256}
+
+
+def test_one_confirmation_with_number_and_link_is_queued(installation, cleared):
+    run(cleared)
+    run(cleared)
+    notice = Notice.objects.get()
+    assert "M-1" in notice.subject
+    assert "memory:1" in notice.text
+    assert f"/documents/{cleared.pk}" in notice.text
+    assert jobs("tell") == [{"notice_id": notice.pk}]
+
+
+def test_a_refused_bill_goes_back_to_the_desk_with_the_ledgers_words(installation, cleared):
+    installation.ledger.refuses = ("period: November is closed",)
+    run(cleared)
+    assert cleared.state == State.AT_DESK
+    assert "November is closed" in cleared.reasons[0]
+    assert bills_in(installation) == 0
+
+
+def test_after_a_refusal_the_same_posting_is_used_again(installation, cleared, clerk):
+    installation.ledger.refuses = ("period: closed",)
+    run(cleared)
+    first = cleared.posting.pk
+    installation.ledger.refuses = ()
+    clear(Actor.of(clerk), cleared.pk, cleared.version, "period is open now")
+    run(cleared)
+    assert (cleared.state, cleared.posting.pk) == (State.POSTED, first)
+    assert bills_in(installation) == 1
+
+
+def test_a_ledger_that_is_down_is_tried_again_and_nothing_changes(installation, cleared):
+    installation.ledger.down = 2
+    for _ in range(2):
+        with pytest.raises(UnreachableError):
+            run(cleared)
+    run(cleared)
+    cleared.refresh_from_db()
+    assert cleared.state == State.POSTED
+    assert bills_in(installation) == 1
+
+
+def test_a_bill_is_posted_once_when_the_answer_is_lost(installation, cleared):
+    installation.ledger.drops = 1
+    with pytest.raises(LookAgainError):
+        run(cleared)
+    cleared.posting.refresh_from_db()
+    assert cleared.posting.state == PostingState.UNSURE
+    run(cleared)
+    assert cleared.state == State.POSTED
+    assert installation.ledger.calls.count("post") == 1
+    assert bills_in(installation) == 1
+
+
+def test_a_worker_that_died_while_sending_looks_before_it_sends(installation, cleared):
+    begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
+    run(cleared)
+    assert installation.ledger.calls[:2] == ["find", "post"]
+    assert cleared.posting.attempts == 2
+    assert bills_in(installation) == 1
+
+
+def test_within_the_ledgers_window_nothing_is_sent_again(installation, cleared):
+    installation.ledger.late_window = 60
+    begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
+    with pytest.raises(LookAgainError) as wait:
+        run(cleared)
+    assert 0 < wait.value.retry_after <= 60
+    assert "post" not in installation.ledger.calls
+
+
+def test_a_ledger_that_books_late_is_found_out(installation, cleared):
+    installation.ledger.late_window = 60
+
+    def late(reference):
+        from veridox.service.ledgers.ports import NoAnswerError
+
+        raise NoAnswerError("line broke")
+
+    installation.ledger.misbehave = late
+    with pytest.raises(LookAgainError):
+        run(cleared)
+    installation.ledger.misbehave = None
+    installation.ledger.bills[str(cleared.posting.pk)] = cleared.posting.bill  # the late booking
+    run(cleared)
+    assert cleared.state == State.POSTED
+    assert bills_in(installation) == 1
+
+
+def test_a_ledger_without_promise_is_never_sent_to_twice_a_person_is_asked(
+    installation, cleared, clerk
+):
+    installation.ledger.repeats_safely = False
+    begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
+    run(cleared)
+    assert cleared.state == State.AT_DESK
+    assert [finding["code"] for finding in cleared.findings] == ["posting.unsure"]
+    assert "post" not in installation.ledger.calls
+    with pytest.raises(WrongStateError, match="may stand in the ledger"):
+        discard(Actor.of(clerk), cleared.pk, cleared.version, "away with it")
+
+
+def test_anothers_bill_of_the_same_number_is_not_adopted(installation, cleared):
+    installation.ledger.bills["entered by hand"] = dict(cleared.posting.bill)
+    run(cleared)
+    assert cleared.state == State.AT_DESK
+    assert cleared.findings[-1]["code"] == "duplicate.in_ledger"
+    assert bills_in(installation) == 1
+
+
+def test_a_worker_that_died_after_booking_only_finishes(installation, cleared):
+    def no_attaching(*_):
+        raise UnreachableError("gone")
+
+    attach, installation.ledger.attach = installation.ledger.attach, no_attaching
+    with pytest.raises(UnreachableError):
+        run(cleared)
+    cleared.posting.refresh_from_db()
+    assert cleared.posting.state == PostingState.POSTED
+    installation.ledger.attach = attach
+    run(cleared)
+    assert cleared.state == State.POSTED
+    assert installation.ledger.calls.count("post") == 1
+
+
+def test_a_bill_that_stands_differently_in_the_ledger_is_told(installation, cleared):
+    def cheaper(reference):
+        bill = {**cleared.posting.bill, "gross_total": "1.00"}
+        installation.ledger.bills[reference] = bill
+
+    installation.ledger.misbehave = cheaper
+    run(cleared)
+    assert cleared.state == State.POSTED
+    assert cleared.findings[-1]["code"] == "posting.differs"
+    assert "1.00 instead of 1220.40" in cleared.findings[-1]["message"]
+
+
+def test_a_document_that_left_the_gate_is_not_posted(installation, cleared):
+    cleared.state = State.AT_DESK
+    cleared.save()
+    run(cleared)
+    assert installation.ledger.calls == []
