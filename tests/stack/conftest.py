@@ -1,0 +1,40 @@
+"""One running installation for all stack tests."""
+
+from dataclasses import replace
+from itertools import count
+
+import pytest
+
+from demo import bills
+from demo.drawing import LAYOUTS
+from demo.mails import Attached, Mail
+from tests.cluster import STACK
+from tests.stack.running import Running
+
+_numbers = count(1)
+
+
+@pytest.fixture(scope="session")
+def running():
+    there = Running(STACK)
+    try:
+        there.start_all()
+        yield there
+    finally:
+        there.stop_all()
+
+
+@pytest.fixture
+def fresh_bill():
+    """A clean bill with a number of its own, of a vendor that needs no order."""
+    return replace(bills.VET_VISIT, number=f"QV-{next(_numbers):04d}-26")
+
+
+def mail_with(bill, *more, layout="letterhead", subject=None):
+    """A mail that brings a bill."""
+    name = f"{bill.number.lower()}.pdf"
+    file = Attached(name=name, content=lambda: LAYOUTS[layout](bill))
+    return Mail(
+        name="test", sender=bill.vendor, subject=subject or f"Invoice {bill.number}",
+        text="Please find our invoice attached.\n", files=(file, *more), expect=(),
+    ).message()  # fmt: skip
