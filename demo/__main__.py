@@ -165,10 +165,38 @@ def status() -> None:
         print(f"\n  service {stack.url}: does not answer")
 
 
-COMMANDS = {"start": start, "stop": stop, "fresh": fresh, "status": status}
+def dev() -> None:
+    """The service with reload in place of the supervised one, and the console with reload."""
+    stack = the_stack()
+    supervisor = Supervisor(stack)
+    if not supervisor.running():
+        raise SystemExit("demo: start it first with bin/demo")
+    supervisor.halt("serve")
+    serve = stack.programs()["serve"]
+    environment = {**os.environ, **serve.environment, "VERIDOX_DEBUG": "yes"}
+    environment["VERIDOX_STACK"] = str(stack.folder)
+    running = [
+        subprocess.Popen([*serve.command, "--workers", "1", "--reload"], env=environment),
+        subprocess.Popen(["npm", "run", "--silent", "dev"], cwd=ROOT / "console", env=environment),
+    ]
+    say(f"service {stack.url}, console http://127.0.0.1:5173; Ctrl-C ends")
+    try:
+        while all(process.poll() is None for process in running):
+            time.sleep(0.3)
+    except KeyboardInterrupt:
+        say("ending")
+    finally:
+        for process in running:
+            process.terminate()
+        for process in running:
+            process.wait(15)
+        supervisor.start(["serve"])
+
+
+COMMANDS = {"start": start, "stop": stop, "fresh": fresh, "status": status, "dev": dev}
 
 if __name__ == "__main__":
     wanted = sys.argv[1] if len(sys.argv) > 1 else "start"
     if wanted not in COMMANDS or len(sys.argv) > 2:
-        sys.exit(f"usage: bin/demo [{' | '.join(COMMANDS)}]")
+        sys.exit(f"usage: bin/demo [{' | '.join(each for each in COMMANDS if each != 'dev')}]")
     COMMANDS[wanted]()

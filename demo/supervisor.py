@@ -113,16 +113,21 @@ class Supervisor:
             if ask.getProcessInfo(name)["statename"] not in ("RUNNING", "STARTING"):
                 ask.startProcess(name, False)
 
+    def halt(self, name: str) -> None:
+        """Stop one program."""
+        ask = self._ask()
+        if ask.getProcessInfo(name)["statename"] in ("RUNNING", "STARTING", "BACKOFF"):
+            ask.stopProcess(name)
+
     def states(self) -> list[dict[str, Any]]:
         """What each program does."""
         return list(self._ask().getAllProcessInfo())
 
     def stop(self) -> None:
         """Stop everything, the service before the servers, and wait for the end."""
-        ask = self._ask()
         for name in ("watch", "serve", "work", "house", "finance", "mailroom", "dovecot"):
-            if ask.getProcessInfo(name)["statename"] in ("RUNNING", "STARTING", "BACKOFF"):
-                ask.stopProcess(name)
+            self.halt(name)
+        ask = self._ask()
         pid = int(ask.getPID())
         ask.shutdown()
         limit = time.monotonic() + 60

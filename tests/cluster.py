@@ -38,6 +38,7 @@ def _start() -> Stack:
     # Imported only now: it reads the settings that were just made.
     from veridox.service.secrets import make_key_file
 
+    (folder / "unit-data" / "static").mkdir(parents=True)
     make_key_file(folder / "unit-data" / "keys")
     return stack
 

@@ -11,15 +11,16 @@ import signal
 import sys
 from pathlib import Path
 
+FINANCE = "veridox.service.ledgers.finance"
 POINTS = {
     "after fetch": ("veridox.service.mail.imap", "ImapMailbox.fetch", "after"),
     "after store": ("veridox.service.mail.collecting", "store_message", "after"),
     "before mark": ("veridox.service.mail.imap", "ImapMailbox.mark_read", "before"),
     "after read": ("veridox.readerpool.pool", "ReaderPool.read", "after"),
     "after reading is stored": ("veridox.service.documents.reading", "store_reading", "after"),
-    "before the posting call": ("veridox.service.ledgers.finance", "FinanceLedger.post", "before"),
-    "after the ledger committed": ("veridox.service.ledgers.finance", "FinanceLedger.post", "after"),
-    "after the bill is attached": ("veridox.service.ledgers.finance", "FinanceLedger.attach", "after"),
+    "before the posting call": (FINANCE, "FinanceLedger.post", "before"),
+    "after the ledger committed": (FINANCE, "FinanceLedger.post", "after"),
+    "after the bill is attached": (FINANCE, "FinanceLedger.attach", "after"),
     "before tell": ("veridox.service.notices.smtp", "SmtpOutbox.send", "before"),
     "before move": ("veridox.service.mail.imap", "ImapMailbox.move", "before"),
     "after move": ("veridox.service.mail.imap", "ImapMailbox.move", "after"),

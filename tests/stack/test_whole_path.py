@@ -98,7 +98,7 @@ def test_the_very_same_mail_twice_changes_nothing(running, fresh_bill):
     running.posted(fresh_bill.number)
     running.send(message)
     until(lambda: len(running.mails("Done", fresh_bill.number)) == 2, "both in Done")
-    found = [d for d in running.vx.documents.list(search=fresh_bill.number)]
+    found = list(running.vx.documents.list(search=fresh_bill.number))
     assert len(found) == 1
     assert len(running.confirmations(fresh_bill.number)) == 1
 
