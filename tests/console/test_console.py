@@ -3,7 +3,6 @@
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from demo.console import build_console
 from demo.stack import ADMIN
 
 pytestmark = pytest.mark.stack
@@ -16,7 +15,6 @@ QUIET = [
 
 @pytest.fixture(scope="module")
 def browser():
-    build_console(print)
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=QUIET)
         yield chromium
@@ -72,6 +70,7 @@ def test_a_wrong_password_is_told_and_the_name_stays(page, running):
 
 def test_everything_works_by_keyboard(page, running):
     page.goto(running.stack.url)
+    expect(page.get_by_label("Name")).to_be_focused()
     page.keyboard.type(ADMIN)
     page.keyboard.press("Tab")
     page.keyboard.type(running.stack.secret("admin"))

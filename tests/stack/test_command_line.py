@@ -10,7 +10,7 @@ from decimal import Decimal
 import pytest
 
 from demo.drawing import LAYOUTS
-from tests.stack.conftest import mail_with
+from tests.conftest import mail_with
 from tests.stack.running import until
 
 pytestmark = pytest.mark.stack

@@ -4,7 +4,7 @@ import sys
 
 import pytest
 
-from tests.stack.conftest import mail_with
+from tests.conftest import mail_with
 from tests.stack.crashing import POINTS
 from tests.stack.running import until
 

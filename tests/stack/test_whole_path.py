@@ -8,7 +8,7 @@ import pytest
 
 from demo.drawing import LAYOUTS, delivery_note, signature_picture
 from demo.mails import Attached
-from tests.stack.conftest import mail_with
+from tests.conftest import mail_with
 from tests.stack.running import until
 from veridox.client import ChangedMeanwhileError, ProblemError
 

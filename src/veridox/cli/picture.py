@@ -40,8 +40,26 @@ def _box(
     if field.box is None or field.page != 1 or encode_value(field.value) is None:
         return
     left, top, right, bottom = (part * scale for part in field.box)
+    # The light rim keeps the box visible on dark ground.
+    canvas.rectangle((left - 3, top - 2, right + 3, bottom + 2), outline=(255, 255, 255, 160))
     canvas.rectangle((left - 2, top - 1, right + 2, bottom + 1), outline=ink, fill=(*ink, 22))
     if name:
-        width = canvas.textlength(name)
-        canvas.rectangle((left - 2, top - 13, left + width + 4, top - 1), fill=(*ink, 225))
-        canvas.text((left + 1, top - 13), name, fill=(255, 255, 255))
+        _tag(canvas, (left, top, right, bottom), ink, name)
+
+
+def _tag(
+    canvas: ImageDraw.ImageDraw,
+    box: tuple[float, float, float, float],
+    ink: tuple[int, int, int],
+    name: str,
+) -> None:
+    """The name beside its box: to the right where there is room, else to the left.
+
+    Above or below it would cover the labels and values that stand there.
+    """
+    left, top, right, bottom = box
+    width, middle = canvas.textlength(name) + 6, (top + bottom) / 2
+    page_width = canvas.im.size[0]
+    start = right + 5 if right + 5 + width < page_width - 2 else left - 5 - width
+    canvas.rectangle((start, middle - 6, start + width, middle + 6), fill=(*ink, 235))
+    canvas.text((start + 3, middle - 6), name, fill=(255, 255, 255))

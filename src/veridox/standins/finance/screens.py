@@ -1,5 +1,7 @@
 """Plain screens to look at what was booked."""
 
+from datetime import datetime
+from decimal import Decimal
 from typing import Any
 
 from jinja2 import Environment
@@ -7,6 +9,7 @@ from jinja2 import Environment
 _STYLE = """
 body { font: 15px/1.45 Georgia, serif; margin: 0; background: #f6f3ea; color: #2a2724; }
 header { background: #5b4a2f; color: #fdf9ef; padding: 14px 32px; }
+a { color: #5b4a2f; }
 header a { color: inherit; text-decoration: none; font-weight: bold; }
 main { max-width: 1080px; margin: 24px auto; padding: 0 32px; }
 table { border-collapse: collapse; width: 100%; background: #fffdf7; }
@@ -32,36 +35,51 @@ _BILLS = """<h1>Bills booked</h1>
 <table><thead><tr><th>Our number</th><th>Vendor</th><th>Their number</th><th>Entity</th>
 <th>Order</th><th>Issued</th><th>Due</th><th class="amount">Total</th><th>Files</th></tr></thead>
 <tbody>{% for bill in bills %}<tr>
-<td><a href="/bills/{{ bill.id }}">{{ bill.number }}</a></td><td>{{ bill.vendor }}</td>
+<td><a href="/bills/{{ bill.id }}">{{ bill.number }}</a></td><td>{{ bill.vendor_name }}</td>
 <td>{{ bill.vendor_number }}</td><td>{{ bill.entity }}</td><td>{{ bill.order_number or "" }}</td>
 <td>{{ bill.issue_date }}</td><td>{{ bill.due_date or "" }}</td>
-<td class="amount">{{ bill.gross_total }} {{ bill.currency }}</td>
+<td class="amount">{{ bill.gross_total | amount }} {{ bill.currency }}</td>
 <td>{{ bill.attachments | length }}</td></tr>
 {% else %}<tr><td colspan="9">Nothing is booked yet.</td></tr>{% endfor %}</tbody></table>"""
 
 _BILL = """<h1>{{ bill.number }}</h1><dl>
-<dt>Vendor</dt><dd>{{ bill.vendor }}</dd><dt>Their number</dt><dd>{{ bill.vendor_number }}</dd>
+<dt>Vendor</dt><dd>{{ bill.vendor }} {{ bill.vendor_name }}</dd>
+<dt>Their number</dt><dd>{{ bill.vendor_number }}</dd>
 <dt>Entity</dt><dd>{{ bill.entity }}</dd><dt>Order</dt><dd>{{ bill.order_number or "none" }}</dd>
 <dt>Issued</dt><dd>{{ bill.issue_date }}</dd><dt>Due</dt><dd>{{ bill.due_date or "not said" }}</dd>
-<dt>Booked</dt><dd>{{ bill.booked_at }}</dd>
+<dt>Booked</dt><dd>{{ bill.booked_at | moment }}</dd>
 <dt>External reference</dt><dd>{{ bill.external_reference or "none" }}</dd></dl>
 <h2>Lines</h2><table><thead><tr><th>Item</th><th>Description</th><th class="amount">Quantity</th>
 <th>Unit</th><th class="amount">Price</th><th class="amount">Amount</th></tr></thead><tbody>
 {% for line in bill.lines %}<tr><td>{{ line.item_code or "" }}</td><td>{{ line.description }}</td>
 <td class="amount">{{ line.quantity or "" }}</td><td>{{ line.unit or "" }}</td>
-<td class="amount">{{ line.unit_price or "" }}</td><td class="amount">{{ line.amount }}</td></tr>
+<td class="amount">{{ line.unit_price or "" }}</td>
+<td class="amount">{{ line.amount | amount }}</td></tr>
 {% endfor %}</tbody><tfoot>
 {% if bill.charges %}<tr><td colspan="5" class="amount">Charges</td>
 <td class="amount">{{ bill.charges }}</td></tr>{% endif %}
-<tr><td colspan="5" class="amount">Net</td><td class="amount">{{ bill.net_total }}</td></tr>
-<tr><td colspan="5" class="amount">Tax</td><td class="amount">{{ bill.tax_total }}</td></tr>
+<tr><td colspan="5" class="amount">Net</td>
+<td class="amount">{{ bill.net_total | amount }}</td></tr>
+<tr><td colspan="5" class="amount">Tax</td>
+<td class="amount">{{ bill.tax_total | amount }}</td></tr>
 <tr><td colspan="5" class="amount sum">Total {{ bill.currency }}</td>
-<td class="amount sum">{{ bill.gross_total }}</td></tr></tfoot></table>
+<td class="amount sum">{{ bill.gross_total | amount }}</td></tr></tfoot></table>
 <h2>Attached</h2><ul>{% for file in bill.attachments %}
 <li><a href="/bills/{{ bill.id }}/attachments/{{ file.sha256 }}">{{ file.name }}</a>
 ({{ file.size }} bytes)</li>{% else %}<li>nothing</li>{% endfor %}</ul>"""
 
 _environment = Environment(autoescape=True)
+
+
+def _amount(text: str) -> str:
+    return f"{Decimal(text):,}"
+
+
+def _moment(text: str) -> str:
+    return datetime.fromisoformat(text).strftime("%Y-%m-%d %H:%M:%S UTC")
+
+
+_environment.filters |= {"amount": _amount, "moment": _moment}
 
 
 def _page(title: str, template: str, **names: Any) -> str:

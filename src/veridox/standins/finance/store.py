@@ -149,7 +149,11 @@ class Books:
 
     def bill(self, bill_id: int) -> dict[str, Any] | None:
         """A bill with its lines and the list of its attachments."""
-        rows = self.rows("select * from bills where id = ?", bill_id)
+        rows = self.rows(
+            "select bills.*, vendors.name as vendor_name from bills"
+            " left join vendors on vendors.code = bills.vendor where id = ?",
+            bill_id,
+        )
         if not rows:
             return None
         row = rows[0]

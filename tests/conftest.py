@@ -1,4 +1,4 @@
-"""One running installation for all stack tests."""
+"""One running installation for all tests that drive the whole stack."""
 
 from dataclasses import replace
 from itertools import count
@@ -6,6 +6,7 @@ from itertools import count
 import pytest
 
 from demo import bills
+from demo.console import build_console
 from demo.drawing import LAYOUTS
 from demo.mails import Attached, Mail
 from tests.cluster import STACK
@@ -16,6 +17,7 @@ _numbers = count(1)
 
 @pytest.fixture(scope="session")
 def running():
+    build_console(print)  # before the service looks for it
     there = Running(STACK)
     try:
         there.start_all()

@@ -1,0 +1,160 @@
+"""Measure on the running demo (`bin/bench NAME`). Prints figures; asserts nothing."""
+
+import argparse
+import os
+import signal
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import UTC, datetime
+from pathlib import Path
+
+import httpx
+
+from demo import bills
+from demo.__main__ import the_stack
+from demo.drawing import LAYOUTS
+from demo.load import make_token
+from demo.mails import Attached, Mail, send
+from demo.stack import Stack
+from demo.supervisor import Supervisor
+from veridox.client import Document, Veridox
+
+ROOT = Path(__file__).parent.parent
+
+
+def _stack() -> Stack:
+    stack = the_stack()
+    if not Supervisor(stack).running():
+        sys.exit("bench: start the demo first: bin/demo")
+    return stack
+
+
+def _send_bill(stack: Stack, number: str) -> datetime:
+    """Send a mail with a clean bill; returns when SMTP accepted it."""
+    bill = replace(bills.VET_VISIT, number=number)
+    file = Attached(name=f"{number}.pdf", content=lambda: LAYOUTS["band"](bill))
+    mail = Mail(
+        name="bench", sender=bill.vendor, subject=f"Invoice {number}", text="x\n", files=(file,),
+        expect=(),
+    )  # fmt: skip
+    message = mail.message()
+    send(message, stack.ports.smtp)
+    return datetime.now(UTC)
+
+
+def _posted(vx: Veridox, number: str, seconds: float = 120) -> Document:
+    limit = time.monotonic() + seconds
+    while time.monotonic() < limit:
+        for document in vx.documents.list(search=number, state="posted"):
+            return document
+        time.sleep(0.05)
+    sys.exit(f"bench: {number} was not posted within {seconds:g} s")
+
+
+def path(count: int) -> None:
+    """Seconds from SMTP accept to booked, and to complete (attached and read back)."""
+    stack = _stack()
+    booked, complete = [], []
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        for index in range(count):
+            number = f"QV-B{int(time.time()) % 1_000_000}{index:02d}"
+            accepted = _send_bill(stack, number)
+            document = _posted(vx, number)
+            posting = document.raw["posting"]
+            for moment, times in (
+                (posting["posted_at"], booked),
+                (document.raw["state_at"], complete),
+            ):
+                times.append((datetime.fromisoformat(moment) - accepted).total_seconds())
+    for name, times in (("booked", booked), ("complete", complete)):
+        print(
+            f"SMTP accept to {name:<9} median {statistics.median(times):.2f} s, "
+            f"worst {max(times):.2f} s ({count} mails, one after the other)"
+        )
+
+
+def burst(count: int) -> None:
+    """Seconds until `count` mails sent at once are all posted."""
+    stack = _stack()
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        stamp = int(time.time()) % 1_000_000
+        numbers = [f"QV-U{stamp}{index:03d}" for index in range(count)]
+        began = time.monotonic()
+        for number in numbers:
+            _send_bill(stack, number)
+        sent = time.monotonic() - began
+        for number in numbers:
+            _posted(vx, number, 600)
+        took = time.monotonic() - began
+    print(
+        f"{count} mails sent in {sent:.1f} s, all posted after {took:.1f} s ({count / took:.1f}/s)"
+    )
+
+
+def rescue(count: int) -> None:
+    """Seconds from a worker's death in the middle of posting until its job is done by another."""
+    stack = _stack()
+    times = []
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        for index in range(count):
+            number = f"QV-R{int(time.time()) % 1_000_000}{index:02d}"
+            fault = {"fault": "slow", "times": 1, "seconds": 4}
+            httpx.put(f"{stack.finance_url}/faults", json=fault).raise_for_status()
+            _send_bill(stack, number)
+            time.sleep(2.5)
+            states = Supervisor(stack).states()
+            pid = next(each["pid"] for each in states if each["name"] == "work")
+            os.kill(pid, signal.SIGKILL)
+            died = datetime.now(UTC)
+            document = _posted(vx, number)
+            done = datetime.fromisoformat(document.raw["state_at"])
+            times.append((done - died).total_seconds())
+    httpx.put(f"{stack.finance_url}/faults", json={"fault": "none"})
+    print(
+        f"killed worker's posting done after: median {statistics.median(times):.1f} s, "
+        f"worst {max(times):.1f} s ({count} kills)"
+    )
+
+
+def share(count: int) -> None:
+    """Lines of code and of tests."""
+    del count
+    listed = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True)
+    code = tests = 0
+    for name in listed.stdout.split():
+        if not name.endswith((".py", ".ts", ".tsx", ".css")) or "migrations/" in name:
+            continue
+        if name == "console/src/api/schema.ts":
+            continue
+        lines = sum(1 for line in (ROOT / name).read_text("utf-8").splitlines() if line.strip())
+        if name.startswith("tests/") or ".test." in name:
+            tests += lines
+        else:
+            code += lines
+    print(f"{code} lines of code, {tests} of tests: {tests / (code + tests):.0%} are tests")
+
+
+BENCHES: dict[str, Callable[[int], None]] = {
+    "path": path,
+    "burst": burst,
+    "rescue": rescue,
+    "share": share,
+}
+
+
+def main() -> None:
+    """Entry point."""
+    parser = argparse.ArgumentParser(prog="bin/bench", description=__doc__)
+    parser.add_argument("name", choices=BENCHES)
+    parser.add_argument("--count", type=int, help="how many mails or kills")
+    chosen = parser.parse_args()
+    usual = {"path": 10, "burst": 50, "rescue": 3, "share": 0}[chosen.name]
+    BENCHES[chosen.name](chosen.count or usual)
+
+
+if __name__ == "__main__":
+    main()
