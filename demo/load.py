@@ -10,6 +10,7 @@ from demo.mails import MAILS, send
 from demo.stack import ADMIN, MAILBOX, ROOT, Stack
 from veridox.client import Veridox
 from veridox.client.signin import signed_in
+from veridox.core.findings.wording import counted
 
 PIPELINE = ROOT / "demo" / "pipelines" / "supplier-invoices.pipeline.yaml"
 
@@ -86,7 +87,7 @@ def send_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
             if mail.name == "sent twice":
                 _wait(lambda: any(vx.documents.list(state="posted", search="BF-2026-0413")))
             send(mail.message(), stack.ports.smtp)
-            say(f"sent: {mail.subject} ({mail.name}, {len(mail.files)} file(s))")
+            say(f"sent: {mail.subject} ({mail.name}, {counted(len(mail.files), 'file')})")
         _wait(lambda: settled(vx))
 
 

@@ -299,7 +299,7 @@ def test_a_secret_goes_in_and_never_comes_out(rules):
 
 @pytest.mark.parametrize(("kind", "given", "said"), [
     ("mailbox", {"host": "x"}, "needs"),
-    ("mailbox", {"host": "x", "user": "y", "sekurity": "tls"}, "unknown setting"),
+    ("mailbox", {"host": "x", "user": "y", "sekurity": "tls"}, "unknown here"),
     ("mailbox", {"host": "x", "user": "y", "security": "none"}, "security is one of"),
     ("outbox", {"host": "mail.example", "sender": "a@b.example", "security": "none"}, "loopback"),
     ("mailbox", {"host": "x", "user": "y", "port": "many"}, "must be a int"),
@@ -328,8 +328,8 @@ def test_a_table_with_mistakes_imports_nothing_and_names_each(rules):
 
 
 @pytest.mark.parametrize(("content", "said"), [
-    (b"", "missing column"), (b"code;name\n", "no rows"), (b"\xff\xfe", "not UTF-8"),
-    (b"code,name,colour\nV1,x,red\n", "unknown column(s): colour"),
+    (b"", "missing columns"), (b"code;name\n", "no rows"), (b"\xff\xfe", "not UTF-8"),
+    (b"code,name,colour\nV1,x,red\n", "unknown columns: colour"),
 ])  # fmt: skip
 def test_what_is_no_table_is_refused_with_a_reason(rules, content, said):
     answer = rules.upload("/vendors/import", content or b"\n")

@@ -14,6 +14,7 @@ from veridox.cli.output import (
     pairs,
     print_json,
     print_table,
+    sure,
 )
 from veridox.cli.session import Session, pass_session
 from veridox.client import Document
@@ -116,7 +117,7 @@ def _rows(documents: list[Document]) -> Any:
             each.id,
             each.state,
             each.kind,
-            each.number,
+            each.number or f"({each.file_name})",
             each.raw["vendor_name"] or each.seller_name,
             total,
             each.order,
@@ -210,7 +211,7 @@ def _print_reading(reading: dict[str, Any]) -> None:
                 name,
                 _shown(field["value"]),
                 field["page"],
-                f"{100 * field['confidence']:.1f} %",
+                sure(field["confidence"]),
                 field["origin"],
                 field["text"],
             )
@@ -354,7 +355,7 @@ def history(session: Session, number: int, as_json: bool) -> None:
 def brief(details: dict[str, Any]) -> str:
     """Details of an act in one line; empty ones are left out."""
     parts = []
-    for name, value in details.items():
+    for name, value in sorted(details.items(), key=lambda item: _weight(item[0])):
         if value in (None, "", [], {}):
             continue
         if isinstance(value, list):
@@ -363,6 +364,17 @@ def brief(details: dict[str, Any]) -> str:
             value = "; ".join(f"{key} {_change(each)}" for key, each in value.items())
         parts.append(f"{name}: {value}")
     return "; ".join(parts)
+
+
+FIRST = (
+    "number", "outcome", "reason", "changes", "note", "subject", "sender", "to", "name", "kind",
+    "files", "place", "folder", "reasons", "findings", "queue", "vendor", "order",
+)  # fmt: skip
+"""What people want to see first of an act's details."""
+
+
+def _weight(name: str) -> int:
+    return FIRST.index(name) if name in FIRST else len(FIRST)
 
 
 def _change(value: Any) -> str:

@@ -67,6 +67,11 @@ def _plain(cell: Any) -> str:
     return "".join(char if char.isprintable() else " " for char in text)
 
 
+def sure(confidence: float) -> str:
+    """A confidence as a percentage, rounded down: nothing looks surer than it is."""
+    return f"{int(confidence * 1000) / 10:.1f} %"
+
+
 def moment(text: str | None) -> str:
     """A time of the service in local time, to the second."""
     if not text:

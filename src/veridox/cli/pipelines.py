@@ -25,6 +25,7 @@ def check(context: click.Context, file: Path, as_json: bool) -> None:
     Example: veridox pipeline check supplier-invoices.pipeline.yaml
     """
     try:
+        from veridox.core.findings.wording import counted
         from veridox.core.pipeline import PipelineError, load
     except ModuleNotFoundError as error:
         raise click.ClickException(
@@ -42,7 +43,7 @@ def check(context: click.Context, file: Path, as_json: bool) -> None:
             for problem in error.problems:
                 hint = f" ({problem.hint})" if problem.hint else ""
                 click.echo(f"{file}:{problem.line}:{problem.column}: {problem.message}{hint}")
-            click.echo(f"{len(error.problems)} problem(s)", err=True)
+            click.echo(f"{counted(len(error.problems), 'problem')}", err=True)
         context.exit(1)
     if as_json:
         print_json([])

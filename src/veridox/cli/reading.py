@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from veridox.cli.output import json_option, print_json, print_table
+from veridox.cli.output import json_option, print_json, print_table, sure
 
 if TYPE_CHECKING:
     from veridox.readerpool import ReadAnswer, ReaderPool
@@ -151,6 +151,8 @@ def _shown(value: Any) -> str:
 
 
 def _print_answer(path: Path, answer: "ReadAnswer", *, several: bool) -> None:
+    from veridox.core.findings.wording import counted
+
     for document in _json(answer):
         if several:
             click.echo(f"== {path}")
@@ -158,7 +160,7 @@ def _print_answer(path: Path, answer: "ReadAnswer", *, several: bool) -> None:
         if pages:
             kind = document["document"]["kind"]
             language = document["document"]["language"] or "language unknown"
-            click.echo(f"{kind}, {len(pages)} page(s), {language}\n")
+            click.echo(f"{kind}, {counted(len(pages), 'page')}, {language}\n")
         _print_fields(document)
         for finding in document["findings"]:
             click.echo(f"{finding['weight']}: {finding['message']} [{finding['code']}]")
@@ -175,7 +177,7 @@ def _print_fields(document: dict[str, Any]) -> None:
                     name,
                     _shown(field["value"]),
                     field["page"],
-                    f"{100 * field['confidence']:.1f} %",
+                    sure(field["confidence"]),
                     field["text"],
                 )
                 for name, field in document["fields"].items()

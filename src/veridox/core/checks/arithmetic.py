@@ -6,6 +6,7 @@ from decimal import Decimal
 from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.facts import Facts
 from veridox.core.findings import Finding
+from veridox.core.findings.wording import counted
 from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.reading import Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number
@@ -90,9 +91,9 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
         return
     if gross is not None and gross.within(expected, within):
         return
-    parts = f"The {len(amounts)} line(s) add up to {summed}"
+    parts = f"{counted(len(amounts), 'line')} together make {summed}"
     if charges:
-        parts += f" and charges of {charges}"
+        parts += f" and with charges of {charges}"
     yield at_field(
         reading,
         name,

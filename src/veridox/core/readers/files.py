@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from veridox.core.findings import Finding, Weight
+from veridox.core.findings.wording import counted
 from veridox.core.pages import Page
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.pdf import PdfProblemError, pdf_pages
@@ -56,7 +57,7 @@ def read_pages(content: bytes, limits: Limits | None = None) -> FilePages:
             Finding(
                 code="page.no_text",
                 weight=Weight.BLOCK,
-                message=f"No text yet: none of the {len(pages)} page(s) carries text; "
+                message=f"No text yet: the file shows {counted(len(pages), 'page')} without text; "
                 "it looks like a scan.",
                 page=1,
                 hint="Enter the values at the desk, or ask the vendor for the original PDF.",

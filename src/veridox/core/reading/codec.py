@@ -169,21 +169,37 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
         return [{name: _field_to_json(cell) for name, cell in row.items()} for row in rows]
 
     source = reading.source
+    return in_order(
+        {
+            "document": {
+                "sha256": source.sha256,
+                "name": source.name,
+                "path": source.path,
+                "media_type": source.media_type,
+                "pages": list(source.pages),
+                "kind": reading.kind.value,
+                "language": reading.language,
+                "confidence": round(reading.confidence, 4),
+            },
+            "fields": {name: _field_to_json(field) for name, field in reading.fields.items()},
+            "lines": rows(reading.lines),
+            "tax_lines": rows(reading.tax_lines),
+            "findings": [finding.to_json() for finding in findings],
+        }
+    )
+
+
+def in_order(data: JsonObject) -> JsonObject:
+    """The same JSON with fields and cells in the catalogue's order, as people expect them."""
+
+    def ordered(part: JsonObject, specs: dict[str, FieldSpec]) -> JsonObject:
+        return {name: part[name] for name in specs if name in part}
+
     return {
-        "document": {
-            "sha256": source.sha256,
-            "name": source.name,
-            "path": source.path,
-            "media_type": source.media_type,
-            "pages": list(source.pages),
-            "kind": reading.kind.value,
-            "language": reading.language,
-            "confidence": round(reading.confidence, 4),
-        },
-        "fields": {name: _field_to_json(field) for name, field in reading.fields.items()},
-        "lines": rows(reading.lines),
-        "tax_lines": rows(reading.tax_lines),
-        "findings": [finding.to_json() for finding in findings],
+        **data,
+        "fields": ordered(data["fields"], FIELDS),
+        "lines": [ordered(row, LINE_CELLS) for row in data["lines"]],
+        "tax_lines": [ordered(row, TAX_CELLS) for row in data["tax_lines"]],
     }
 
 

@@ -5,6 +5,7 @@ from typing import Final
 from rapidfuzz import process
 
 from veridox.core.findings import CODES
+from veridox.core.findings.wording import counted
 from veridox.core.money import Money
 from veridox.core.rules.names import FUNCTIONS, NAMES
 from veridox.core.rules.parse import ExpressionError, parse
@@ -166,7 +167,8 @@ def _call(expression: Call) -> Type:
     wanted, result = signature
     if len(expression.arguments) != len(wanted):
         raise ExpressionError(
-            f"{expression.function} takes {len(wanted)} value(s), not {len(expression.arguments)}",
+            f"{expression.function} takes {counted(len(wanted), 'value')}, "
+            f"not {len(expression.arguments)}",
             expression.at,
         )
     for argument, kind in zip(expression.arguments, wanted, strict=True):

@@ -86,9 +86,7 @@ def parse_settings(kind: str, data: dict[str, Any]) -> Settings:
     known = {field.name: field for field in fields(shape)}
     unknown = sorted(set(data) - set(known))
     if unknown:
-        raise BadInputError(
-            f"unknown setting(s) {', '.join(unknown)}; a {kind} has {', '.join(known)}"
-        )
+        raise BadInputError(f"unknown here: {', '.join(unknown)}; a {kind} has {', '.join(known)}")
     try:
         values = {key: _typed(key, known[key].type, value) for key, value in data.items()}
         settings = shape(**values)

@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from veridox.core.reading import FIELDS, LINE_CELLS, TAX_CELLS
+from veridox.core.reading.codec import in_order
 from veridox.service.documents.models import Document, File
 from veridox.service.web.versions import etag
 
@@ -100,25 +100,11 @@ class DocumentSerializer(DocumentRowSerializer):
         fields = [*DocumentRowSerializer.Meta.fields, "findings", "accepted", "pages", "reading"]
 
     def get_reading(self, document: Document) -> dict[str, Any]:
-        """The newest version, in the documented JSON shape."""
+        """The newest version, in the documented JSON shape (the database forgets the order)."""
         newest = document.readings.order_by("-number").first()
-        reading: dict[str, Any] = _in_order(newest.reading) if newest else {}
+        reading: dict[str, Any] = in_order(newest.reading) if newest else {}
         reading["findings"] = document.findings
         return reading
-
-
-def _in_order(reading: dict[str, Any]) -> dict[str, Any]:
-    """The database forgets the order of members: put fields and cells as the catalogue has them."""
-
-    def ordered(data: dict[str, Any], names: dict[str, Any]) -> dict[str, Any]:
-        return {name: data[name] for name in names if name in data}
-
-    return {
-        "document": reading["document"],
-        "fields": ordered(reading["fields"], FIELDS),
-        "lines": [ordered(row, LINE_CELLS) for row in reading["lines"]],
-        "tax_lines": [ordered(row, TAX_CELLS) for row in reading["tax_lines"]],
-    }
 
 
 class FileSerializer(serializers.ModelSerializer):

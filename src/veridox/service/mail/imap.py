@@ -11,6 +11,7 @@ from typing import Any, Self
 from imapclient import SEEN, IMAPClient
 from imapclient.exceptions import IMAPClientError, LoginError
 
+from veridox.core.findings.wording import counted
 from veridox.service.connections.settings import MailboxSettings
 from veridox.service.errors import UnreachableError
 from veridox.service.mail.ports import Location, Mailbox, Outline, Step
@@ -243,7 +244,7 @@ def test_mailbox(settings: MailboxSettings, password: str) -> list[Step]:
         client.login(settings.user, password)
         step("sign in", True, settings.user)
         folders = client.list_folders()
-        step("list folders", True, f"{len(folders)} folder(s)")
+        step("list folders", True, counted(len(folders), "folder"))
         client.select_folder("INBOX")
         step("open INBOX", True, "for reading and marking")
         moves = "MOVE" if client.has_capability("MOVE") else "copy and delete"

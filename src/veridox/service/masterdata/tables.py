@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal, InvalidOperation
 
+from veridox.core.findings.wording import counted
 from veridox.core.money import is_currency
 from veridox.service.errors import BadInputError
 
@@ -40,8 +41,8 @@ class Table:
             missing = [name for name in needed if name not in header]
             unknown = [name for name in header if name not in allowed]
             if missing or unknown:
-                said = [f"missing column(s): {', '.join(missing)}"] if missing else []
-                said += [f"unknown column(s): {', '.join(unknown)}"] if unknown else []
+                said = [f"missing columns: {', '.join(missing)}"] if missing else []
+                said += [f"unknown columns: {', '.join(unknown)}"] if unknown else []
                 raise BadInputError("; ".join(said) + f"; known are {', '.join(allowed)}")
             rows: list[dict[str, str]] = []
             for row in reader:
@@ -113,6 +114,6 @@ class Table:
         """Raise all problems together, if there are any: nothing is imported then."""
         if self.problems:
             raise BadInputError(
-                f"{len(self.problems)} problem(s) in the table; nothing was imported",
+                f"{counted(len(self.problems), 'problem')} in the table; nothing was imported",
                 errors=self.problems[:100],
             )

@@ -3,6 +3,7 @@
 from django.db import transaction
 
 from veridox.core.checks import UNACCEPTABLE
+from veridox.core.findings.wording import counted
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import apply
 from veridox.service.documents.actions.common import locked_for_edit, move_to
@@ -32,7 +33,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
         )
     if blocking and not reason.strip():
         raise BadInputError(
-            f"{len(blocking)} blocking finding(s) stand against posting; give a reason."
+            f"{counted(len(blocking), 'blocking finding')} against posting; give a reason."
         )
     document.accepted = [
         {"code": finding["code"], "message": finding["message"], "by": actor.name, "reason": reason}

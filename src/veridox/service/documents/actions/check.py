@@ -72,7 +72,7 @@ def apply(actor: Actor, document: Document) -> None:
         "findings": [f"{finding.code} ({finding.weight.value})" for finding in findings],
         "vendor": facts.vendor.code if facts.vendor else None,
         "order": facts.order.number if facts.order else None,
-        "version": document.pipeline_version.number,
+        "pipeline_version": document.pipeline_version.number,
     }
     record(actor, "document.checked", "document", document.pk, details)
 

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
+from veridox.core.findings.wording import counted
 from veridox.core.reading import (
     FIELDS,
     LINE_CELLS,
@@ -97,7 +98,7 @@ def corrected(reading: Reading, changes: dict[str, Any]) -> Reading:
     if "lines" in changes:
         result = replace(result, lines=_lines(changes["lines"], currency, problems))
     if problems:
-        raise BadInputError(f"{len(problems)} value(s) cannot be used.", errors=problems)
+        raise BadInputError(f"{counted(len(problems), 'value')} cannot be used.", errors=problems)
     return result
 
 

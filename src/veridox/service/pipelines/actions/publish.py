@@ -4,6 +4,7 @@ import hashlib
 
 from django.db import transaction
 
+from veridox.core.findings.wording import counted
 from veridox.core.pipeline import Definition, PipelineError, load
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection, ConnectionKind
@@ -27,7 +28,7 @@ def check_text(text: str) -> Definition:
     except PipelineError as error:
         count = len(error.problems)
         raise PipelineFileError(
-            f"{count} problem(s) in the pipeline file; the first at {error}",
+            f"{counted(count, 'problem')} in the pipeline file; the first at {error}",
             errors=[
                 {
                     "line": problem.line,

@@ -1,0 +1,143 @@
+"""Take the pictures of docs/screenshots from the running demo: `python -m tools.screenshots`."""
+
+import io
+import os
+import pty
+import re
+import select
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+from rich.console import Console
+from rich.text import Text
+
+from demo import bills
+from demo.__main__ import the_stack
+from demo.drawing import LAYOUTS
+from demo.load import make_token
+from demo.stack import ADMIN, ROOT, Stack
+from veridox.client import Veridox
+
+SHOTS = ROOT / "docs/screenshots"
+SIZE = {"width": 1280, "height": 800}
+COLUMNS = 142
+PAGE = """<!doctype html><meta charset="utf-8"><style>
+body {{ margin: 0; background: #fffdf8; color: #1c3a5e; }}
+pre {{ font: 14px/1.45 "DejaVu Sans Mono", monospace; padding: 20px 24px; margin: 0; }}
+.asked {{ color: #1f6f63; font-weight: bold; }}
+</style><pre><span class="asked">$ {command}</span>\n{output}</pre>"""
+
+
+def in_terminal(command: str, stack: Stack) -> str:
+    """What a command prints when a terminal looks, with its colours."""
+    environment = {
+        **os.environ,
+        "VERIDOX_URL": stack.url,
+        "VERIDOX_TOKEN": make_token(stack),
+        "COLUMNS": str(COLUMNS),
+        "LINES": "60",
+        "TERM": "xterm-256color",
+        "PATH": f"{Path(sys.executable).parent}:{os.environ['PATH']}",
+    }
+    parent, child = pty.openpty()
+    process = subprocess.Popen(
+        ["bash", "-c", command], stdin=child, stdout=child, stderr=child, env=environment
+    )
+    os.close(child)
+    parts = []
+    while select.select([parent], [], [], 30)[0]:
+        try:
+            part = os.read(parent, 65536)
+        except OSError:  # the other end is closed: the command has ended
+            break
+        if not part:
+            break
+        parts.append(part)
+    process.wait()
+    return b"".join(parts).decode("utf-8", "replace").replace("\r\n", "\n")
+
+
+def as_html(ansi: str) -> str:
+    """Terminal colours as spans."""
+    console = Console(record=True, width=COLUMNS, file=io.StringIO(), color_system="256")
+    console.print(Text.from_ansi(ansi), soft_wrap=True)
+    page = console.export_html(inline_styles=True, code_format="{code}")
+    return re.sub(r"^<pre[^>]*>|</pre>$", "", page.strip())
+
+
+def terminal_shot(browser: Browser, stack: Stack, name: str, command: str) -> None:
+    """A picture of a command with its output."""
+    html = PAGE.format(command=command, output=as_html(in_terminal(command, stack)))
+    page = browser.new_page(viewport=SIZE)
+    page.set_content(html)
+    page.screenshot(path=SHOTS / f"{name}.png")
+    page.close()
+
+
+def commands(stack: Stack, folder: Path) -> dict[str, str]:
+    """The main commands, on the demo data."""
+    (folder / "sg-10442.pdf").write_bytes(LAYOUTS["band"](bills.SALT_SLIP))
+    text = (ROOT / "demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
+    for old, new in (("mailbox:", "mailbx:"), ("risk > 10 %", "rsk > 10 %")):
+        text = text.replace(old, new)
+    (folder / "mistakes.pipeline.yaml").write_text(text)
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        slip = next(vx.documents.list(search="SG/10442")).id
+        first = next(vx.documents.list(search="BF-2026-0413", state="posted")).id
+    return {
+        "mail-list": "veridox mail list",
+        "document-list": "veridox document list",
+        "desk-list": "veridox desk list",
+        "document-show": f"veridox document show {slip}",
+        "document-history": f"veridox document history {first}",
+        "read": "veridox read sg-10442.pdf",
+        "pipeline-check": "veridox pipeline check mistakes.pipeline.yaml",
+        "connection-test": "veridox connection test ap-inbox && veridox connection list",
+        "trail": "veridox trail verify && veridox trail show --limit 12",
+    }
+
+
+def web_shots(browser: Browser, stack: Stack) -> None:
+    """The console and the finance stand-in's screens."""
+    page = browser.new_page(viewport=SIZE)
+    page.goto(stack.url)
+    page.get_by_label("Name").wait_for()
+    page.screenshot(path=SHOTS / "console-sign-in.png")
+    page.get_by_label("Name").fill(ADMIN)
+    page.get_by_label("Password").fill(stack.secret("admin"))
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_text(f"{ADMIN}, admin").wait_for()
+    page.screenshot(path=SHOTS / "console-shell.png")
+    page.goto(stack.finance_url)
+    page.screenshot(path=SHOTS / "finance-bills.png")
+    page.goto(f"{stack.finance_url}/bills/1")
+    page.screenshot(path=SHOTS / "finance-bill.png")
+    page.close()
+
+
+def main() -> None:
+    """Entry point."""
+    stack = the_stack()
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as name, sync_playwright() as playwright:
+        folder = Path(name)
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        for shot, command in commands(stack, folder).items():
+            os.chdir(folder)
+            terminal_shot(browser, stack, shot, command)
+        subprocess.run(
+            [Path(sys.executable).parent / "veridox", "read", "sg-10442.pdf",
+             "--picture", SHOTS / "read-picture.png"],
+            capture_output=True, cwd=folder,
+        )  # fmt: skip
+        web_shots(browser, stack)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
