@@ -167,15 +167,23 @@ def _words(
             d * rect.right + e * rect.bottom + f,
         )
         box = Box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
-        if boxes:
-            last = boxes[-1]
-            size = max(last.height, box.height, 1.0)
-            far = box.left - last.right > _WORD_GAP * size or box.left < last.left - size
-            if far or abs(box.middle[1] - last.middle[1]) > 0.6 * size:
-                yield from finish()
+        if boxes and _parted(boxes[-1], box):
+            yield from finish()
         letters.append(char)
         boxes.append(box)
     yield from finish()
+
+
+def _parted(last: Box, box: Box) -> bool:
+    """Whether a letter begins a new word although no space came before it."""
+    shared = min(last.right, box.right) - max(last.left, box.left)
+    if shared > 0.6 * min(last.width, box.width):
+        # One above the other: text that runs up or down the page, or is drawn twice.
+        gap = max(last.top, box.top) - min(last.bottom, box.bottom)
+        return gap > _WORD_GAP * max(last.width, box.width, 1.0)
+    size = max(last.height, box.height, 1.0)
+    far = box.left - last.right > _WORD_GAP * size or box.left < last.left - size
+    return far or abs(box.middle[1] - last.middle[1]) > 0.6 * size
 
 
 def page_picture(content: bytes, number: int, dpi: int, limits: Limits | None = None) -> bytes:

@@ -1,0 +1,50 @@
+"""Damaged files of every kind: always an answer, never a stuck pool."""
+
+import random
+import time
+
+from demo import bills
+from demo.drawing import LAYOUTS
+from demo.mails import MAILS
+from veridox.readerpool import PoolLimits, ReaderPool, ReaderStoppedError
+
+SECONDS = 12
+
+
+def mutated(content, chance):
+    """Bytes flipped, cut out, doubled, or the end cut off."""
+    data = bytearray(content)
+    for _ in range(chance.randint(1, 30)):
+        at = chance.randrange(len(data))
+        how = chance.randrange(4)
+        if how == 0:
+            data[at] = chance.randrange(256)
+        elif how == 1:
+            del data[at : at + chance.randint(1, 200)]
+        elif how == 2:
+            data[at:at] = data[at : at + chance.randint(1, 200)]
+        else:
+            data[at:at] = bytes(chance.randrange(256) for _ in range(chance.randint(1, 20)))
+        if len(data) < 10:
+            break
+    return bytes(data[: chance.randint(1, len(data))] if chance.random() < 0.2 else data)
+
+
+def test_mutated_files_and_mails_always_get_an_answer():
+    chance = random.Random(20261123)
+    originals = [LAYOUTS[layout](bill) for layout in LAYOUTS for bill in (bills.KRILL, bills.ROTOR)]
+    mails = [mail.message().as_bytes() for mail in MAILS[:4]]
+    answered = stopped = 0
+    limit = time.monotonic() + SECONDS
+    with ReaderPool(size=1, limits=PoolLimits(wall_seconds=5.0, cpu_seconds=4)) as pool:
+        while time.monotonic() < limit:
+            answer = pool.read(mutated(chance.choice(originals), chance))
+            assert answer.findings or answer.readings
+            try:
+                pool.mail(mutated(chance.choice(mails), chance))
+            except ReaderStoppedError:
+                stopped += 1
+            answered += 1
+        assert pool.read(originals[0]).readings
+    assert answered > 20
+    assert stopped <= answered / 10
