@@ -47,8 +47,11 @@ stdout_logfile_backups = 2
 """
 
 
-def _quoted(text: str) -> str:
-    return text.replace("%", "%%").replace('"', '\\"')
+def _plain(text: str) -> str:
+    """A value for the configuration, which expands % and has no escape for a quote."""
+    if '"' in text or "\n" in text:
+        raise ValueError("values with quotes or line ends cannot be passed on")
+    return text.replace("%", "%%")
 
 
 def _program(stack: Stack, name: str, program: Program) -> str:
@@ -58,9 +61,9 @@ def _program(stack: Stack, name: str, program: Program) -> str:
     environment = {**program.environment, "VERIDOX_STACK": str(stack.folder)}
     return PROGRAM.format(
         name=name,
-        command=_quoted(shlex.join(program.command)).replace('\\"', '"'),
+        command=_plain(shlex.join(program.command)),
         folder=program.folder,
-        environment=",".join(f'{key}="{_quoted(value)}"' for key, value in environment.items()),
+        environment=",".join(f'{key}="{_plain(value)}"' for key, value in environment.items()),
         signal=program.stop_signal,
         log=stack.folder / "log" / f"{name}.log",
     )

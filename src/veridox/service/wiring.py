@@ -16,7 +16,7 @@ from veridox.service.connections.settings import (
 from veridox.service.errors import BadInputError
 from veridox.service.ledgers.finance import FinanceLedger
 from veridox.service.ledgers.ports import Ledger
-from veridox.service.mail.imap import ImapMailbox, test_mailbox
+from veridox.service.mail.imap import ImapMailbox, try_mailbox
 from veridox.service.mail.ports import Mailbox, Step
 from veridox.service.notices.ports import Outbox
 from veridox.service.notices.smtp import SmtpOutbox
@@ -56,7 +56,7 @@ def test_connection(connection: Connection) -> list[Step]:
     """Try a connection step by step."""
     known = settings_of(connection)
     if isinstance(known, MailboxSettings):
-        return test_mailbox(known, secret_of(connection))
+        return try_mailbox(known, secret_of(connection))
     if isinstance(known, LedgerSettings):
         return open_ledger(connection).test()
     return open_outbox(connection).test()

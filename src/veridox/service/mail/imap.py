@@ -222,7 +222,7 @@ def _has_files(structure: Any) -> bool:
     return "'attachment'" in flat or "b'attachment'" in flat or "filename" in flat
 
 
-def test_mailbox(settings: MailboxSettings, password: str) -> list[Step]:
+def try_mailbox(settings: MailboxSettings, password: str) -> list[Step]:
     """Step by step: name, encryption, sign-in, folders, moving. Never raises."""
     steps: list[Step] = []
 
