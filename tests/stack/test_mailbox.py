@@ -1,6 +1,8 @@
 """The IMAP adapter and the mailroom against the real Dovecot."""
 
 import smtplib
+import threading
+import time
 from email.message import EmailMessage
 
 import pytest
@@ -110,8 +112,17 @@ def test_looking_for_a_mail_in_a_folder_that_is_not_there_finds_nothing(box):
 
 def test_news_end_the_waiting(running, box):
     running.send(message("news", message_id="n1@b.example"))
-    assert box.wait(10.0)
+    assert box.wait(5.0)
     assert not box.wait(0.3)
+
+
+def test_news_that_come_while_waiting_end_it_soon(running, box):
+    began = time.monotonic()
+    timer = threading.Timer(1.0, running.send, [message("later", message_id="n2@b.example")])
+    timer.start()
+    assert box.wait(15.0)
+    assert time.monotonic() - began < 5
+    timer.join()
 
 
 def test_a_wrong_password_is_told(settings_of_box):

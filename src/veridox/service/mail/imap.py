@@ -168,12 +168,24 @@ class ImapMailbox(Mailbox):
 
                 time.sleep(seconds)
                 return False
+            # What arrived since the last command comes with the answer to NOOP.
+            if _has_news(self.client.noop()[1]):
+                return True
             self.client.idle()
             try:
-                news = self.client.idle_check(timeout=seconds)
+                news = list(self.client.idle_check(timeout=seconds))
             finally:
-                self.client.idle_done()
-        return any(len(each) > 1 and each[1] in (b"EXISTS", b"RECENT") for each in news)
+                # News that came together with the greeting of IDLE lie in a buffer
+                # that idle_check does not look into; they come with the end.
+                late = self.client.idle_done()[1]
+        return _has_news([*news, *late])
+
+
+def _has_news(responses: list[Any]) -> bool:
+    return any(
+        isinstance(each, tuple) and len(each) > 1 and each[1] in (b"EXISTS", b"RECENT")
+        for each in responses
+    )
 
 
 def _copied(text: bytes) -> tuple[int | None, int | None]:
