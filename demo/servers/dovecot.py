@@ -124,7 +124,7 @@ class Dovecot:
 
     def command(self) -> list[str]:
         """The server in the foreground."""
-        return ["dovecot", "-F", "-c", str(self.folder / "dovecot.conf")]
+        return ["/usr/sbin/dovecot", "-F", "-c", str(self.folder / "dovecot.conf")]
 
     def wait(self, seconds: float = 20) -> None:
         """Until it greets over TLS."""

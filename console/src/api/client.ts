@@ -1,6 +1,6 @@
 /** The one fetch layer: typed by the service's own OpenAPI document. */
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
+import type { components, paths } from "./schema.generated";
 
 export type Session = components["schemas"]["Session"];
 

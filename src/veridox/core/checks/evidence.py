@@ -1,60 +1,42 @@
-"""Findings that point at a field's place."""
+"""Findings that point at a value's place."""
+
+from typing import TypedDict, Unpack
 
 from veridox.core.findings import Finding, Weight
 from veridox.core.reading import Field, Reading
 
 
+class Details(TypedDict, total=False):
+    """What a finding may say besides its place; see `Finding`."""
+
+    weight: Weight
+    also: tuple[str, ...]
+    expected: str | None
+    found: str | None
+    difference: str | None
+    hint: str | None
+
+
 def at_field(
-    reading: Reading,
-    name: str,
-    *,
-    code: str,
-    message: str,
-    weight: Weight = Weight.BLOCK,
-    also: tuple[str, ...] = (),
-    expected: str | None = None,
-    found: str | None = None,
-    difference: str | None = None,
-    hint: str | None = None,
+    reading: Reading, name: str, *, code: str, message: str, **details: Unpack[Details]
 ) -> Finding:
-    """A finding on header field `name`, with its page and box when it has one."""
-    return at_cell(
-        reading.fields.get(name),
-        name,
-        code=code,
-        message=message,
-        weight=weight,
-        also=also,
-        expected=expected,
-        found=found,
-        difference=difference,
-        hint=hint,
-    )
+    """A finding on header field `name`, with its page and box when it is stated."""
+    return at_cell(reading.fields.get(name), name, code=code, message=message, **details)
 
 
 def at_cell(
-    cell: Field | None,
-    name: str,
-    *,
-    code: str,
-    message: str,
-    weight: Weight = Weight.BLOCK,
-    also: tuple[str, ...] = (),
-    expected: str | None = None,
-    found: str | None = None,
-    difference: str | None = None,
-    hint: str | None = None,
+    cell: Field | None, name: str, *, code: str, message: str, **details: Unpack[Details]
 ) -> Finding:
-    """The same for any cell, named as in `lines[2].amount`."""
+    """A finding on any cell, named as in `lines[2].amount`; it blocks unless told otherwise."""
     return Finding(
         code=code,
-        weight=weight,
+        weight=details.get("weight", Weight.BLOCK),
         message=message,
-        fields=(name, *also),
+        fields=(name, *details.get("also", ())),
         page=cell.page if cell else None,
         box=cell.box.rounded() if cell and cell.box else None,
-        expected=expected,
-        found=found,
-        difference=difference,
-        hint=hint,
+        expected=details.get("expected"),
+        found=details.get("found"),
+        difference=details.get("difference"),
+        hint=details.get("hint"),
     )

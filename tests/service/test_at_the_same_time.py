@@ -1,0 +1,200 @@
+"""Several at once: threads with connections of their own, on real transactions."""
+
+import json
+import random
+import threading
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+
+import pytest
+from django.db import connections, transaction
+from django.test import Client
+
+from demo import bills
+from tests.service.conftest import SYSTEM, install
+from veridox.service.accounts.actions.tokens import create_person, create_token
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.check import check
+from veridox.service.documents.actions.correct import correct
+from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.errors import StaleError, UnreachableError, VeridoxError
+from veridox.service.ledgers.models import Posting, PostingState
+from veridox.service.ledgers.ports import NoAnswerError, Refusal
+from veridox.service.ledgers.posting import post
+from veridox.service.notices.models import Notice
+from veridox.service.trail.models import Entry
+from veridox.service.trail.record import record, verify
+
+pytestmark = pytest.mark.usefixtures("committed")
+
+
+@pytest.fixture
+def installation(committed, monkeypatch):
+    return install(monkeypatch)
+
+
+def together(count, act):
+    """Run an act in several threads that begin at the same moment; results or errors."""
+    barrier = threading.Barrier(count)
+
+    def run(index):
+        barrier.wait()
+        try:
+            return act(index)
+        except VeridoxError as error:
+            return error
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(count) as pool:
+        return list(pool.map(run, range(count)))
+
+
+def test_the_trail_stays_one_chain_under_many_writers():
+    def act(index):
+        for step in range(10):
+            with transaction.atomic():
+                record(Actor.system(f"w{index}"), "test.act", "thing", step)
+
+    together(8, act)
+    found = verify()
+    assert (found.entries, found.problems) == (80, ())
+
+
+def test_of_several_clerks_correcting_at_once_one_is_heard_and_the_others_are_told(installation):
+    document = installation.checked(bills.SALT_SLIP, "band")
+    clerks = [create_person(SYSTEM, f"clerk{n}", "a long enough word", "clerk") for n in range(4)]
+
+    def act(index):
+        changes = {"fields": {"due_date": f"2026-12-{10 + index}"}}
+        return correct(Actor.of(clerks[index]), document.pk, document.version, changes)
+
+    results = together(4, act)
+    assert sum(isinstance(each, StaleError) for each in results) == 3
+    assert ReadingVersion.objects.filter(document=document).count() == 2
+    assert Entry.objects.filter(act="document.corrected").count() == 1
+
+
+def test_a_posting_carried_by_two_workers_at_once_is_booked_once(installation):
+    document = installation.checked(bills.KRILL)
+    slow = threading.Event()
+    installation.ledger.late_window = 0.2
+    installation.ledger.misbehave = lambda reference: slow.wait(0.3)
+
+    def act(index):
+        if index:
+            slow.wait(0.1 * index)
+        return post(str(document.posting.pk))
+
+    together(3, act)
+    for _ in range(3):  # whoever was told to look again does
+        slow.wait(0.25)
+        try:
+            post(str(document.posting.pk))
+        except UnreachableError:
+            continue
+    document.refresh_from_db()
+    assert document.state == State.POSTED
+    assert len(installation.ledger.bills) == 1
+    assert Notice.objects.count() == 1
+
+
+def test_the_same_request_sent_twice_at_once_is_done_once(installation):
+    document = installation.checked(bills.SALT_SLIP, "band")
+    clerk = create_person(SYSTEM, "cleo", "a long enough word", "clerk")
+    _, text = create_token(SYSTEM, clerk, "t", ["read", "work"], None)
+
+    def act(index):
+        del index
+        return Client().post(
+            f"/api/v1/documents/{document.pk}/discard", json.dumps({"reason": "twice"}),
+            content_type="application/json",
+            headers={"Authorization": f"Bearer {text}", "If-Match": '"2"', "Idempotency-Key": "k"},
+        )  # fmt: skip
+
+    answers = together(4, act)
+    # Each got the first's answer, or was told that it still runs; nobody did it again.
+    assert {answer.status_code for answer in answers} <= {200, 409}
+    assert 200 in {answer.status_code for answer in answers}
+    assert Entry.objects.filter(act="document.discarded").count() == 1
+
+
+def test_documents_on_one_order_cleared_at_once_each_get_their_own_bill(installation):
+    documents = [
+        installation.arrive(replace(bills.VET_VISIT, number=f"QV-T{index}")) for index in range(6)
+    ]
+    together(6, lambda index: check(SYSTEM, documents[index].pk))
+    assert Document.objects.filter(state=State.CLEARED).count() == 6
+    assert Posting.objects.count() == 6
+    assert verify().problems == ()
+
+
+# -- a ledger that misbehaves in every order
+
+
+class Weather:
+    """What a ledger does at each booking, drawn by a seed: mostly something bad."""
+
+    def __init__(self, ledger, seed):
+        self.ledger = ledger
+        self.chance = random.Random(seed)
+        self.left = self.chance.randint(1, 6)
+
+    def __call__(self, reference):
+        if self.left <= 0:
+            return
+        self.left -= 1
+        what = self.chance.choice(["refuse the line", "drop", "book and drop", "go on"])
+        if what == "refuse the line":
+            raise UnreachableError("no connection")
+        if what == "drop":
+            raise NoAnswerError("line broke before booking")
+        if what == "book and drop":
+            self.ledger.drops = 1
+
+
+class WorkerDiedError(Exception):
+    """Stands for SIGKILL: nothing after it runs, not even what stores an answer."""
+
+
+def dying(function, chance, share):
+    def maybe(*arguments, **named):
+        if chance.random() < share:
+            raise WorkerDiedError
+        result = function(*arguments, **named)
+        if chance.random() < share:
+            raise WorkerDiedError
+        return result
+
+    return maybe
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_exactly_one_bill_stands_after_any_weather(installation, monkeypatch, seed):
+    document = installation.checked(replace(bills.VET_VISIT, number=f"QV-W{seed}"))
+    ledger, chance = installation.ledger, random.Random(seed * 7 + 1)
+    ledger.misbehave = Weather(ledger, seed)
+    for name in ("rehearse", "post", "find", "attach"):
+        monkeypatch.setattr(ledger, name, dying(getattr(ledger, name), chance, 0.15))
+    for _ in range(60):
+        try:
+            post(str(document.posting.pk))
+        except (UnreachableError, WorkerDiedError):
+            continue
+        document.refresh_from_db()
+        if document.state == State.POSTED:
+            break
+    document.posting.refresh_from_db()
+    assert document.state == State.POSTED
+    assert document.posting.state == PostingState.POSTED
+    assert list(ledger.bills) == [str(document.posting.pk)]
+    assert Notice.objects.filter(document=document, event="posted").count() == 1
+
+
+def test_a_refusal_in_bad_weather_never_leaves_a_bill(installation):
+    document = installation.checked(bills.KRILL)
+    installation.ledger.post = lambda reference, bill: Refusal(reasons=("closed",))
+    post(str(document.posting.pk))
+    document.refresh_from_db()
+    assert document.state == State.AT_DESK
+    assert installation.ledger.bills == {}
