@@ -51,8 +51,13 @@ def start() -> None:
     others = [name for name, each in stack.programs().items() if not each.server]
     say("starting " + ", ".join(servers))
     supervisor.start(servers)
-    stack.postgres.wait()
-    stack.dovecot.wait()
+    for name, server in (("postgres", stack.postgres), ("dovecot", stack.dovecot)):
+        try:
+            server.wait()
+        except OSError as error:
+            raise SystemExit(
+                f"demo: {name} did not start ({error}); see {stack.folder / 'log'}"
+            ) from None
     say("preparing the service's records")
     stack.postgres.create_database("veridox")
     stack.secret("admin")

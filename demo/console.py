@@ -22,5 +22,9 @@ def build_console(say: Callable[[str], None]) -> None:
     if stamp.exists() and stamp.read_text() == digest.hexdigest():
         return
     say("building the console")
-    subprocess.run(["npm", "run", "--silent", "build"], cwd=CONSOLE, check=True)
+    done = subprocess.run(
+        ["npm", "run", "--silent", "build"], cwd=CONSOLE, capture_output=True, text=True
+    )
+    if done.returncode:
+        raise SystemExit(f"the console cannot be built:\n{done.stdout}{done.stderr}")
     stamp.write_text(digest.hexdigest())

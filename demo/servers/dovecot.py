@@ -1,5 +1,6 @@
 """A Dovecot of our own: IMAP over TLS, LMTP for the mailroom, mail in Maildirs."""
 
+import grp
 import os
 import shutil
 import socket
@@ -98,7 +99,7 @@ class Dovecot:
         make_certificates(self.certificates)
         root = os.getuid() == 0
         me = owner_of_servers("root")
-        group = "dovecot" if root else str(os.getgid())
+        group = "dovecot" if root else grp.getgrgid(os.getgid()).gr_name
         if root:
             shutil.chown(self.folder / "mail", "dovecot", "dovecot")
         users = self.folder / "users"

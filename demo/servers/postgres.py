@@ -83,7 +83,7 @@ class Postgres:
                 return
             except psycopg.OperationalError:
                 if time.monotonic() > limit:
-                    raise
+                    raise ConnectionError(f"no answer on port {self.port}") from None
                 time.sleep(0.1)
 
     def create_database(self, name: str) -> None:
