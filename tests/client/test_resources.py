@@ -15,7 +15,8 @@ ROW = {
     "findings": [{"code": "total.sum", "weight": "block", "fields": ["gross_total"], "page": 1,
                   "box": None, "expected": "1", "found": "2", "difference": "+1",
                   "message": "m", "hint": None}],
-    "posting": None, "file": 9, "file_name": "a.pdf", "pipeline": "p", "pipeline_version": 1,
+    "posting": {"id": "p", "state": "unsure", "number": "", "link": "", "problem": "none"},
+    "file": 9, "file_name": "a.pdf", "pipeline": "p", "pipeline_version": 1,
     "received_at": "2026-11-23T08:00:00Z", "reading": {"fields": {}, "document": {}},
 }  # fmt: skip
 FILE = {

@@ -71,7 +71,10 @@ def test_a_ledger_that_is_down_is_tried_again_and_nothing_changes(installation, 
     for _ in range(2):
         with pytest.raises(UnreachableError):
             run(cleared)
+    cleared.posting.refresh_from_db()
+    assert "is down" in cleared.posting.problem
     run(cleared)
+    assert cleared.posting.problem == ""
     cleared.refresh_from_db()
     assert cleared.state == State.POSTED
     assert bills_in(installation) == 1

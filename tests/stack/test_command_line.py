@@ -79,6 +79,16 @@ def test_an_upload_waits_for_its_posting(veridox, fresh_bill, tmp_path):
     assert "BL-" in said
 
 
+def test_a_folder_is_uploaded_whole_whatever_is_in_it(veridox, fresh_bill, tmp_path):
+    (tmp_path / "a-good.pdf").write_bytes(LAYOUTS["band"](fresh_bill))
+    (tmp_path / "b-empty.pdf").write_bytes(b"")
+    (tmp_path / "c-cut.pdf").write_bytes(LAYOUTS["band"](fresh_bill)[:600])
+    (tmp_path / "d-note.txt").write_text("hello")
+    said = veridox("document", "upload", str(tmp_path), "--pipeline", "supplier-invoices", "--wait")
+    for part in ("posted", "0 bytes", "damaged or cut off", "text/plain"):
+        assert part in said
+
+
 def test_lists_speak_json(veridox):
     for command in (["vendor", "list"], ["order", "list"], ["entity", "list"],
                     ["pipeline", "list"], ["connection", "list"], ["token", "list"],

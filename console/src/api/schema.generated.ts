@@ -677,7 +677,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             accepted: unknown;
             pages: unknown;
-            /** @description The newest version, in the documented JSON shape. */
+            /** @description The newest version, in the documented JSON shape (the database forgets the order). */
             readonly reading: {
                 [key: string]: unknown;
             };

@@ -17,7 +17,7 @@ from veridox.cli.output import (
     sure,
 )
 from veridox.cli.session import Session, pass_session
-from veridox.client import Document
+from veridox.client import Document, File, ProblemError
 
 
 @click.group()
@@ -112,7 +112,8 @@ def document() -> None:
 def _rows(documents: list[Document]) -> Any:
     for each in documents:
         total = f"{each.gross_total:,} {each.currency}" if each.gross_total is not None else ""
-        posted = each.posting.number if each.posting else ""
+        booked = (each.posting.number or each.posting.problem) if each.posting else ""
+        waits = each.reasons[0] if each.reasons else ""
         yield (
             each.id,
             each.state,
@@ -121,7 +122,7 @@ def _rows(documents: list[Document]) -> Any:
             each.raw["vendor_name"] or each.seller_name,
             total,
             each.order,
-            posted or (each.reasons[0] if each.reasons else ""),
+            waits if each.state == "at_desk" else booked or waits,
         )
 
 
@@ -190,6 +191,7 @@ def document_show(session: Session, number: int, as_json: bool) -> None:
             ("received", moment(raw["received_at"])),
             ("booked as", posting.number if posting else ""),
             ("in the ledger", posting.link if posting else ""),
+            ("held up by", posting.problem if posting else ""),
             ("reason", raw["end_reason"]),
         ]
     )
@@ -238,9 +240,15 @@ def _print_reading(reading: dict[str, Any]) -> None:
 @click.option("--pipeline", required=True, help="Name of a published pipeline.")
 @click.option("--wait", is_flag=True, help="Wait until they are posted or wait for people.")
 @json_option
+@click.pass_context
 @pass_session
 def upload(
-    session: Session, paths: tuple[Path, ...], pipeline: str, wait: bool, as_json: bool
+    session: Session,
+    context: click.Context,
+    paths: tuple[Path, ...],
+    pipeline: str,
+    wait: bool,
+    as_json: bool,
 ) -> None:
     """Hand in files, or folders with everything in them.
 
@@ -253,19 +261,33 @@ def upload(
     ]
     hidden = len(files) < 3 or not sys.stderr.isatty()
     with click.progressbar(files, label="uploading", file=sys.stderr, hidden=hidden) as watched:
-        handed = [session.client.files.upload(path, pipeline=pipeline) for path in watched]
+        handed, refused = [], []
+        for path in watched:
+            # One file that is refused does not keep the others.
+            try:
+                handed.append(session.client.files.upload(path, pipeline=pipeline))
+            except ProblemError as error:
+                refused.append(path)
+                click.echo(f"{path}: {error}", err=True)
     if wait:
         handed = [session.client.files.wait(file.id) for file in handed]
     if as_json:
         print_json([{**file.raw, "documents": list(file.document_ids)} for file in handed])
-        return
+    else:
+        _show_handed(handed, wait)
+    if refused:
+        context.exit(1)
+
+
+def _show_handed(handed: list[File], wait: bool) -> None:
     documents = [each for file in handed for each in file.documents]
+    others = [file for file in handed if not (wait and file.documents)]
     if wait and documents:
         show_documents(documents, as_json=False)
-    else:
+    if others:
         print_table(
             ("file", "name", "state", "reason"),
-            ((file.id, file.name, file.state, file.reason) for file in handed),
+            ((file.id, file.name, file.state, file.reason) for file in others),
         )
 
 

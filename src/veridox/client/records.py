@@ -28,12 +28,13 @@ class Finding:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Posting:
-    """What became of a document in the ledger."""
+    """What became of a document in the ledger; `problem` says what holds it up."""
 
     id: str
     state: str
     number: str
     link: str
+    problem: str
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -124,7 +125,13 @@ def document_of(data: Raw) -> Document:
 
 
 def _posting(data: Raw) -> Posting:
-    return Posting(id=data["id"], state=data["state"], number=data["number"], link=data["link"])
+    return Posting(
+        id=data["id"],
+        state=data["state"],
+        number=data["number"],
+        link=data["link"],
+        problem=data["problem"],
+    )
 
 
 def file_of(data: Raw, documents: tuple[Document, ...] = ()) -> File:

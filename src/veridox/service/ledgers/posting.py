@@ -45,6 +45,7 @@ def post(posting_id: str) -> None:
         _finish(ledger, _get(posting_id))
     except UnreachableError as error:
         note_health(posting.ledger.name, str(error))
+        answers.note_problem(posting_id, str(error))
         raise
     note_health(posting.ledger.name, "")
 

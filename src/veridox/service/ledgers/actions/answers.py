@@ -47,6 +47,12 @@ def note_not_sent(posting_id: str, problem: str) -> None:
     posting.save()
 
 
+def note_problem(posting_id: str, problem: str) -> None:
+    """Why it has not come further yet, for whoever looks; no act of the trail."""
+    waiting = Posting.objects.filter(pk=posting_id).exclude(state=PostingState.REFUSED)
+    waiting.filter(document__state=State.CLEARED).update(problem=problem)
+
+
 @transaction.atomic
 def note_unsure(actor: Actor, posting_id: str, problem: str) -> None:
     """The ledger gave no answer."""
@@ -159,6 +165,8 @@ def complete(actor: Actor, posting_id: str, differences: tuple[str, ...]) -> Non
     document.queue, document.reasons = "", []
     move_to(document, State.POSTED)
     document.save()
+    posting.problem = ""
+    posting.save(update_fields=["problem"])
     queue_notices(document, "posted")
     if document.file.message_id:
         settle(document.file.message_id)
