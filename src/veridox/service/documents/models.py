@@ -63,6 +63,9 @@ class File(models.Model):
     pages = models.JSONField(default=list)
     received_at = models.DateTimeField(auto_now_add=True)
 
+    class Meta:
+        ordering = ["id"]  # files of a mail in the mail's own order
+
 
 class Document(models.Model):
     """One document. What lists and checks need of its reading stands in columns."""
@@ -98,6 +101,7 @@ class Document(models.Model):
     ended_at = models.DateTimeField(null=True)
 
     class Meta:
+        ordering = ["id"]
         constraints = [
             models.UniqueConstraint(fields=["file", "position"], name="document_once_in_file")
         ]

@@ -1,0 +1,125 @@
+"""Lists that everything else relies on: catalogue, codes, lexicon, checks."""
+
+import re
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from veridox.core.checks import CHECKS, UNACCEPTABLE
+from veridox.core.findings import CODES, Finding, Weight
+from veridox.core.findings.wording import counted
+from veridox.core.locales.labels import LANGUAGES, lexicon, load_data, normalise
+from veridox.core.money import CURRENCIES
+from veridox.core.pipeline.load import ALWAYS_BLOCK
+from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, TAX_CELLS, Kind
+from veridox.core.rules import NAMES
+
+SOURCES = [path.read_text() for path in Path("src/veridox").rglob("*.py")]
+
+
+def test_business_terms_are_those_of_the_standard_and_stand_once_in_the_header():
+    terms = [spec.term for spec in FIELDS.values()]
+    assert all(re.fullmatch(r"BT-\d{1,3}", term) for term in terms)
+    assert max(Counter(terms).values()) == 1
+
+
+@pytest.mark.parametrize(("name", "term"), [
+    ("number", "BT-1"), ("issue_date", "BT-2"), ("currency", "BT-5"), ("due_date", "BT-9"),
+    ("order_number", "BT-13"), ("seller.name", "BT-27"), ("seller.tax_id", "BT-31"),
+    ("net_total", "BT-109"), ("tax_total", "BT-110"), ("gross_total", "BT-112"),
+])  # fmt: skip
+def test_fields_carry_the_terms_of_en_16931(name, term):
+    assert FIELDS[name].term == term
+
+
+def test_every_field_has_a_title_for_people():
+    for specs in (FIELDS, LINE_CELLS, TAX_CELLS):
+        assert all(spec.title for spec in specs.values())
+
+
+def test_every_code_that_is_documented_is_used_and_none_is_used_undocumented():
+    text = "\n".join(SOURCES)
+    used = set(re.findall(r'code(?:, message)? = "([a-z]+\.[a-z_]+)"', text))
+    used |= set(re.findall(r'code="([a-z]+\.[a-z_]+)"', text))
+    used |= set(re.findall(r'"((?:file|page)\.[a-z_]+)"', text)) & set(CODES)
+    used |= set(re.findall(r'code, message = "([a-z]+\.[a-z_]+)"', text))
+    assert used <= set(CODES)
+    never = set(CODES) - used - {"rule.not_evaluated", "duplicate.in_ledger"}
+    assert never == set()
+
+
+def test_the_reference_names_every_code():
+    page = Path("docs/reference/findings.md").read_text()
+    assert all(f"## `{code}`" in page for code in CODES)
+
+
+def test_what_no_pipeline_may_lower_and_nobody_accept_are_known_codes():
+    assert set(CODES) >= UNACCEPTABLE
+    assert set(CODES) >= ALWAYS_BLOCK
+
+
+def test_every_check_says_what_it_checks():
+    assert all(check.__doc__ for check in CHECKS)
+    assert len({check.__name__ for check in CHECKS}) == len(CHECKS)
+
+
+def test_a_reminder_can_never_be_posted():
+    assert {Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT} == POSTED_KINDS
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_labels_name_known_fields_or_say_that_they_are_something_else(language):
+    data = load_data(f"labels.{language}.json")
+    assert all(name in FIELDS or name.startswith("not.") for name in data["header"])
+    assert set(data["columns"]) <= set(LINE_CELLS)
+    assert {Kind(name) for name in data["kinds"]}
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize("purpose", ["header", "columns", "kinds"])
+def test_no_label_stands_for_two_fields_of_one_language(language, purpose):
+    seen = {}
+    for field, phrases in load_data(f"labels.{language}.json")[purpose].items():
+        for phrase in phrases:
+            words = normalise(phrase)
+            assert words, phrase
+            assert seen.setdefault(words, field) == field, phrase
+
+
+def test_the_longest_label_wins():
+    words = normalise("Invoice date of issue")
+    assert lexicon("header").match(normalise("your order no 7"), 0).field == "order_number"
+    assert lexicon("header").match(words, 0).field == "issue_date"
+    assert lexicon("header").match(normalise("order date"), 0).field == "not.order_date"
+
+
+def test_every_header_field_is_a_name_of_the_language():
+    assert set(FIELDS) <= set(NAMES)
+
+
+def test_currencies_know_their_minor_unit():
+    assert (CURRENCIES["EUR"], CURRENCIES["JPY"], CURRENCIES["KWD"]) == (2, 0, 3)
+    assert all(re.fullmatch("[A-Z]{3}", code) for code in CURRENCIES)
+
+
+@pytest.mark.parametrize(("count", "said"), [
+    (0, "0 lines"), (1, "1 line"), (2, "2 lines"), (1200, "1,200 lines"),
+])  # fmt: skip
+def test_counts_agree_with_their_nouns(count, said):
+    assert counted(count, "line") == said
+
+
+def test_weights_are_the_three_and_only_one_blocks():
+    findings = [Finding(code="total.sum", weight=w, message="x") for w in Weight]
+    assert [finding.blocks for finding in findings] == [True, False, False]
+
+
+def test_no_amount_is_ever_a_float():
+    offenders = [
+        line
+        for path in (Path("src/veridox/core").rglob("*.py"))
+        for line in path.read_text().splitlines()
+        if re.search(r"float\(.*(amount|total|price|quantity)", line)
+    ]
+    assert offenders == []
