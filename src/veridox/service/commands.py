@@ -12,10 +12,31 @@ QUEUES = ("collect", "read", "check", "post", "tell")
 
 
 def _django() -> None:
+    """Load the service; a setting that is wrong is a message and not a trace."""
     import django
 
+    from veridox.service.errors import ConfigurationError
+
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "veridox.service.settings")
-    django.setup()
+    try:
+        django.setup()
+    except ConfigurationError as error:
+        raise click.ClickException(str(error)) from error
+
+
+def _reach_database() -> None:
+    """Say in one sentence when the database cannot be reached."""
+    from django.conf import settings
+    from django.db import OperationalError, connection
+
+    try:
+        connection.ensure_connection()
+    except OperationalError as error:
+        known = settings.CONFIGURATION.database
+        said = str(error).strip().splitlines()[0]
+        raise click.ClickException(
+            f"the database {known.name} at {known.host}:{known.port} cannot be reached: {said}"
+        ) from error
 
 
 def register(group: click.Group) -> None:
@@ -34,7 +55,7 @@ def serve(host: str, port: int, workers: int, reload: bool) -> None:
 
     Example: veridox serve --port 8440
     """
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "veridox.service.settings")
+    _django()
     arguments = ["gunicorn", "veridox.service.wsgi:application", "--bind", f"{host}:{port}"]
     arguments += ["--workers", str(workers), "--threads", "8", "--worker-class", "gthread"]
     arguments += ["--timeout", "60", "--graceful-timeout", "10"]
@@ -59,6 +80,7 @@ def work(queues: tuple[str, ...], jobs: int) -> None:
     Example: veridox work --queue read --jobs 2
     """
     _django()
+    _reach_database()
     import asyncio
 
     from veridox.service.work import run_worker
@@ -70,6 +92,7 @@ def work(queues: tuple[str, ...], jobs: int) -> None:
 def watch() -> None:
     """Watch the mailboxes of all published pipelines; needed once an installation."""
     _django()
+    _reach_database()
     from veridox.service.mail.watching import watch as run
 
     ended = threading.Event()
@@ -100,6 +123,7 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     from veridox.service.errors import VeridoxError
     from veridox.service.secrets import make_key_file
 
+    _reach_database()
     if not os.environ.get("VERIDOX_KEYS") and make_key_file(settings.CONFIGURATION.key_file):
         click.echo(f"made the key file {settings.CONFIGURATION.key_file}; keep a copy elsewhere")
     call_command("migrate", "--no-input", verbosity=0)
