@@ -1,0 +1,100 @@
+"""Rules that the code keeps everywhere, held by reading it."""
+
+import ast
+from pathlib import Path
+
+import pytest
+
+ROOT = Path("src/veridox")
+SERVICE = sorted(
+    path for path in (ROOT / "service").rglob("*.py") if "migrations" not in path.parts
+)
+EVERY = sorted(path for path in ROOT.rglob("*.py") if "migrations" not in path.parts)
+WRITES = {"save", "create", "update", "delete", "bulk_create", "update_or_create", "get_or_create"}
+MAY_WRITE = {
+    "accounts/authentication.py": "when a token was last used",
+    "web/idempotency.py": "the stored answer, in the transaction of the write itself",
+    "trail/record.py": "the entry",
+    "house/rescue.py": "deletes finished jobs",
+}
+NETWORK = {"httpx", "imapclient", "smtplib", "socket", "urllib", "veridox.service.wiring"}
+
+
+def calls_on_records(tree):
+    """Calls such as `Document.objects.create(...)` or `document.save()`."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
+            target = ast.unparse(node.func.value)
+            writes_rows = ".objects" in target or node.func.attr == "save"
+            if node.func.attr in WRITES and writes_rows:
+                yield node.lineno, ast.unparse(node.func)
+
+
+def is_action(path):
+    return "actions" in path.parts
+
+
+@pytest.mark.parametrize("path", SERVICE, ids=str)
+def test_only_actions_write_records(path):
+    name = str(path.relative_to(ROOT / "service"))
+    if is_action(path) or name in MAY_WRITE:
+        return
+    assert list(calls_on_records(ast.parse(path.read_text()))) == []
+
+
+def imported(tree):
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+            yield from (f"{node.module}.{alias.name}" for alias in node.names)
+
+
+@pytest.mark.parametrize("path", [p for p in SERVICE if is_action(p)], ids=str)
+def test_actions_reach_for_no_network(path):
+    names = set(imported(ast.parse(path.read_text())))
+    assert not {name for name in names if name in NETWORK or name.split(".")[0] in NETWORK}
+
+
+@pytest.mark.parametrize("path", [p for p in SERVICE if is_action(p)], ids=str)
+def test_actions_defer_jobs_only_with_their_transaction(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Attribute):
+            assert node.attr not in ("defer", "defer_async", "configure"), path
+
+
+@pytest.mark.parametrize("path", EVERY, ids=str)
+def test_nothing_catches_everything(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.ExceptHandler):
+            caught = ast.unparse(node.type) if node.type else "everything"
+            again = any(isinstance(each, ast.Raise) for each in ast.walk(node))
+            assert caught not in ("everything", "Exception", "BaseException") or again, node.lineno
+
+
+@pytest.mark.parametrize("path", EVERY, ids=str)
+def test_no_file_grows_past_what_one_can_hold_in_the_head(path):
+    assert len(path.read_text().splitlines()) <= 500
+
+
+def test_adapters_are_chosen_in_one_place():
+    adapters = {
+        "veridox.service.mail.imap", "veridox.service.ledgers.finance",
+        "veridox.service.notices.smtp",
+    }  # fmt: skip
+    users = {path.name for path in SERVICE if adapters & set(imported(ast.parse(path.read_text())))}
+    assert users == {"wiring.py"}
+
+
+def test_every_public_thing_of_core_and_client_is_described():
+    missing = []
+    for path in (*(ROOT / "core").rglob("*.py"), *(ROOT / "client").rglob("*.py")):
+        tree = ast.parse(path.read_text())
+        if ast.get_docstring(tree) is None:
+            missing.append(str(path))
+        for node in tree.body:
+            named = isinstance(node, ast.FunctionDef | ast.ClassDef)
+            if named and not node.name.startswith("_") and ast.get_docstring(node) is None:
+                missing.append(f"{path}:{node.lineno} {node.name}")
+    assert missing == []
