@@ -37,6 +37,9 @@ def test_a_program_that_ends_in_any_way_is_started_again(supervisor):
     supervisor.start(["serve"])
     first = until(lambda: pid_of(supervisor, "serve"), "a process")
     for number in (signal.SIGKILL, signal.SIGTERM):
+        # Between fork and exec a signal would meet the supervisor's own handler.
+        comm = Path(f"/proc/{first}/comm")
+        until(lambda comm=comm: comm.read_text().strip() == "sleep", "the program itself")
         os.kill(first, number)
         after = until(
             lambda seen=first: (pid := pid_of(supervisor, "serve")) not in (0, seen) and pid,
