@@ -7,10 +7,12 @@ from tests.service.conftest import jobs
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
+from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.models import State
 from veridox.service.errors import UnreachableError, WrongStateError
 from veridox.service.ledgers.actions.answers import begin_sending
 from veridox.service.ledgers.models import PostingState
+from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.ledgers.posting import LookAgainError, post
 from veridox.service.notices.models import Notice
 
@@ -113,8 +115,6 @@ def test_a_ledger_that_books_late_is_found_out(installation, cleared):
     installation.ledger.late_window = 60
 
     def late(reference):
-        from veridox.service.ledgers.ports import NoAnswerError
-
         raise NoAnswerError("line broke")
 
     installation.ledger.misbehave = late
@@ -127,15 +127,56 @@ def test_a_ledger_that_books_late_is_found_out(installation, cleared):
     assert bills_in(installation) == 1
 
 
-def test_a_ledger_without_promise_is_never_sent_to_twice_a_person_is_asked(
-    installation, cleared, clerk
-):
+def test_a_ledger_without_promise_is_never_sent_to_twice_a_person_is_asked(installation, cleared):
     installation.ledger.repeats_safely = False
     begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
     run(cleared)
     assert cleared.state == State.AT_DESK
     assert [finding["code"] for finding in cleared.findings] == ["posting.unsure"]
     assert "post" not in installation.ledger.calls
+
+
+@pytest.fixture
+def unsure(installation, cleared):
+    """A posting of which a ledger without promise said nothing, waiting for a person."""
+    installation.ledger.repeats_safely = False
+    begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
+    run(cleared)
+    return cleared
+
+
+def test_who_looked_into_the_ledger_has_it_sent_once_more(installation, unsure, clerk):
+    clear(Actor.of(clerk), unsure.pk, unsure.version, "not there, I looked")
+    run(unsure)
+    assert unsure.state == State.POSTED
+    assert bills_in(installation) == 1
+
+
+def test_their_word_holds_for_one_sending_only(installation, unsure, clerk):
+    clear(Actor.of(clerk), unsure.pk, unsure.version, "not there, I looked")
+    installation.ledger.down = 0
+
+    def lost(reference):
+        raise NoAnswerError("line broke before booking")
+
+    installation.ledger.misbehave = lost
+    with pytest.raises(LookAgainError):
+        run(unsure)
+    run(unsure)
+    assert unsure.state == State.AT_DESK
+    assert unsure.findings[-1]["code"] == "posting.unsure"
+    assert installation.ledger.calls.count("post") == 1
+
+
+def test_who_looked_into_the_ledger_may_also_discard(unsure, clerk):
+    after = discard(Actor.of(clerk), unsure.pk, unsure.version, "not there, and not wanted")
+    assert after.state == State.DISCARDED
+
+
+def test_what_may_be_booked_is_not_discarded_before_somebody_looked(installation, cleared, clerk):
+    begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
+    fail(Actor.system("house"), cleared.pk, "given up")
+    cleared.refresh_from_db()
     with pytest.raises(WrongStateError, match="may stand in the ledger"):
         discard(Actor.of(clerk), cleared.pk, cleared.version, "away with it")
 

@@ -94,11 +94,16 @@ def _find_out(ledger: Ledger, posting: Posting) -> None:
     if left > timedelta(0):
         answers.note_unsure(POSTER, reference, "the worker ended before the answer was stored")
         raise LookAgainError("the ledger may still book it", left.total_seconds())
-    if ledger.repeats_safely:
+    if ledger.repeats_safely or _was_looked_up_by_a_person(posting):
         _send(ledger, _get(reference))
         return
     answers.note_unsure(POSTER, reference, "the worker ended before the answer was stored")
     answers.ask_about(POSTER, reference)
+
+
+def _was_looked_up_by_a_person(posting: Posting) -> bool:
+    """Somebody looked into the ledger and posted with a reason; good for one sending."""
+    return any(each["code"] == "posting.unsure" for each in posting.document.accepted)
 
 
 def _finish(ledger: Ledger, posting: Posting) -> None:

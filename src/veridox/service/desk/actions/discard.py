@@ -19,7 +19,11 @@ def discard(actor: Actor, document_id: int, version: int, reason: str) -> Docume
         raise BadInputError("Say why it is discarded.")
     document = locked_for_edit(document_id, version, State.AT_DESK, State.FAILED)
     posting = Posting.objects.filter(document=document).first()
-    open_states = (PostingState.SENDING, PostingState.UNSURE, PostingState.POSTED)
+    # After `posting.unsure` a person has looked into the ledger; their reason says so.
+    asked = any(finding["code"] == "posting.unsure" for finding in document.findings)
+    open_states = {PostingState.SENDING, PostingState.UNSURE, PostingState.POSTED}
+    if asked and document.state == State.AT_DESK:
+        open_states.discard(PostingState.UNSURE)
     if posting is not None and posting.state in open_states:
         raise WrongStateError(
             f"Document {document_id} may stand in the ledger (posting is {posting.state}); "

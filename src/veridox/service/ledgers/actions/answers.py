@@ -31,6 +31,11 @@ def begin_sending(posting_id: str, expected: str) -> Posting | None:
     posting.attempts += 1
     posting.sent_at = timezone.now()
     posting.save()
+    # A person's word that the ledger does not hold it was for this sending alone.
+    kept = [each for each in document.accepted if each["code"] != "posting.unsure"]
+    if kept != document.accepted:
+        document.accepted = kept
+        document.save(update_fields=["accepted"])
     return posting
 
 
