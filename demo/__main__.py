@@ -176,6 +176,8 @@ def dev() -> None:
     supervisor = Supervisor(stack)
     if not supervisor.running():
         raise SystemExit("demo: start it first with bin/demo")
+    # TERM ends it as Ctrl-C does, so that the supervised service comes back.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     supervisor.halt("serve")
     serve = stack.programs()["serve"]
     environment = {**os.environ, **serve.environment, "VERIDOX_DEBUG": "yes"}

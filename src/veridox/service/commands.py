@@ -58,7 +58,8 @@ def serve(host: str, port: int, workers: int, reload: bool) -> None:
     _django()
     arguments = ["gunicorn", "veridox.service.wsgi:application", "--bind", f"{host}:{port}"]
     arguments += ["--workers", str(workers), "--threads", "8", "--worker-class", "gthread"]
-    arguments += ["--timeout", "60", "--graceful-timeout", "10"]
+    # A supervisor looks after it; nobody needs a socket of its own in the home folder.
+    arguments += ["--timeout", "60", "--graceful-timeout", "10", "--no-control-socket"]
     if reload:
         arguments.append("--reload")
     # gunicorn takes this process over, so that a supervisor's signals reach it.
