@@ -261,9 +261,7 @@ def test_a_bad_pipeline_file_comes_back_with_line_and_column(rules):
     answer = rules.send("post", "/pipelines", {"text": PIPELINE.replace("collect:", "colect:")})
     assert answer.status_code == 422
     errors = answer.json()["errors"]
-    assert (errors[0]["line"], errors[0]["hint"]) == (1, "") or any(
-        error["hint"] == "did you mean collect?" and error["line"] == 6 for error in errors
-    )
+    assert any(error["hint"] == "did you mean collect?" and error["line"] == 6 for error in errors)
     assert PipelineVersion.objects.count() == 1
 
 

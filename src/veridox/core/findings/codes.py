@@ -153,9 +153,4 @@ CODES: Final[dict[str, Code]] = {
         title="The booked bill differs from what was sent",
         why="Read back from the ledger, total, lines or attachments are not the same.",
     ),
-    # -- the pipeline itself
-    "rule.not_evaluated": Code(
-        title="A condition could not be evaluated",
-        why="A value it needs is missing; a condition that cannot be answered never lets through.",
-    ),
 }

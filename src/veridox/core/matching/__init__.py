@@ -1,6 +1,6 @@
 """Which vendor, which order, which earlier document: evidence and score, no database."""
 
-from veridox.core.matching.duplicates import EarlierDocument, number_key, same_number
+from veridox.core.matching.duplicates import EarlierDocument, number_key
 from veridox.core.matching.orders import OrderRecord, order_key
 from veridox.core.matching.vendors import VendorMatch, VendorRecord, choose_vendor, name_key
 
@@ -13,5 +13,4 @@ __all__ = [
     "name_key",
     "number_key",
     "order_key",
-    "same_number",
 ]

@@ -14,11 +14,6 @@ def number_key(number: str) -> str:
     return "-".join(part.lstrip("0") or "0" for part in parts)
 
 
-def same_number(one: str, other: str) -> bool:
-    """Whether two numbers are the same after normalising."""
-    return number_key(one) == number_key(other)
-
-
 @dataclass(frozen=True, kw_only=True, slots=True)
 class EarlierDocument:
     """A document that came before and has the same vendor, kind, number and year.

@@ -6,7 +6,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from veridox.core.checks import Facts, run_checks
-from veridox.core.findings import Finding, Weight
+from veridox.core.findings import Finding
 from veridox.core.pipeline.definition import Definition
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Reading
 from veridox.core.rules import NotEvaluableError, evaluate
@@ -152,8 +152,3 @@ def names_of(situation: Situation, blocked: bool) -> Names:
         names["order.net_total"] = facts.order.net_total
     names.update({name: value for name, value in situation.mail.items() if value})
     return names
-
-
-def blocking(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
-    """Findings of weight block."""
-    return tuple(finding for finding in findings if finding.weight is Weight.BLOCK)

@@ -43,10 +43,6 @@ class ProblemSerializer(serializers.Serializer):
 class Schema(AutoSchema):
     """Adds the problem document to every operation."""
 
-    def get_override_parameters(self) -> list[Any]:
-        """Parameters that views declare by `extra_parameters`."""
-        return list(getattr(self.view, "extra_parameters", []))
-
     def _get_response_bodies(
         self, direction: Literal["request", "response"] = "response"
     ) -> dict[str, Any]:
