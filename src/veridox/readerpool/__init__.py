@@ -1,11 +1,6 @@
 """Limited reader processes: the only place where foreign bytes are parsed."""
 
-from veridox.readerpool.pool import (
-    PoolLimits,
-    ReadAnswer,
-    ReaderPool,
-    ReaderStoppedError,
-    stopped_finding,
-)
+from veridox.readerpool.crew import PoolLimits, ReaderStoppedError
+from veridox.readerpool.pool import ReadAnswer, ReaderPool, stopped_finding
 
 __all__ = ["PoolLimits", "ReadAnswer", "ReaderPool", "ReaderStoppedError", "stopped_finding"]

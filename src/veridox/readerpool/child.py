@@ -16,7 +16,7 @@ from veridox.readerpool.frames import FrameError, read_frame, write_frame
 PR_SET_PDEATHSIG = 1
 
 
-def _limit(limits: dict[str, int]) -> None:
+def _limit(limits: dict[str, Any]) -> None:
     # RLIMIT_DATA follows what is used; RLIMIT_AS would also count reservations.
     resource.setrlimit(resource.RLIMIT_DATA, (limits["data_bytes"], limits["data_bytes"]))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
@@ -42,8 +42,7 @@ def _answer(header: dict[str, Any], blobs: list[bytes]) -> tuple[dict[str, Any],
     from veridox.readerpool import tasks
 
     try:
-        task = tasks.TASKS[header["task"]]
-        return task(header, blobs)
+        return tasks.run(header["task"], header, blobs)
     except MemoryError:
         # What is left of the heap is not to be trusted: say so and end.
         return {"stopped": "memory"}, []
@@ -54,7 +53,7 @@ def serve(source: IO[bytes], sink: IO[bytes]) -> None:
     first, _ = read_frame(source)
     from veridox.readerpool import tasks
 
-    tasks.warm_up()
+    tasks.warm_up(ocr=bool(first.get("ocr")))
     _limit(first)
     write_frame(sink, {"ready": True}, [])
     while True:

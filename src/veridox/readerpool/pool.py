@@ -1,36 +1,20 @@
-"""The pool: keeps readers warm, hands them tasks, replaces those that fall."""
+"""The pool: what readers are asked, and what their answers mean."""
 
-import os
-import queue
-import subprocess
-import sys
-import threading
-from concurrent.futures import Future
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import datetime
 from typing import Any, Self
 
 from veridox.core.findings import Finding, Weight
 from veridox.core.readers import MailContent, MailFile
+from veridox.core.readers.mail import Became, Letter, MailKind, Part
 from veridox.core.reading import Reading, reading_from_json
-from veridox.readerpool.frames import FrameError, read_frame, write_frame
-
-
-class ReaderStoppedError(Exception):
-    """A reader was stopped by a limit or crashed on one file.
-
-    Attributes:
-        reason: `time`, `memory` or `crash`.
-    """
-
-    def __init__(self, reason: str) -> None:
-        super().__init__(
-            {
-                "time": "Reading took longer than allowed.",
-                "memory": "Reading needed more memory than allowed.",
-            }.get(reason, "The reader crashed on this file.")
-        )
-        self.reason = reason
+from veridox.readerpool.crew import (
+    OCR_LIMITS,
+    Answer,
+    Crew,
+    PoolLimits,
+    ReaderStoppedError,
+)
 
 
 def stopped_finding(error: ReaderStoppedError) -> Finding:
@@ -45,23 +29,6 @@ def stopped_finding(error: ReaderStoppedError) -> Finding:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
-class PoolLimits:
-    """Limits of each reader.
-
-    Attributes:
-        data_bytes: memory (RLIMIT_DATA).
-        cpu_seconds: processor time of one task.
-        wall_seconds: time of one task by the clock.
-        tasks: a reader is replaced after so many tasks, which bounds leaks.
-    """
-
-    data_bytes: int = 400 * 2**20
-    cpu_seconds: int = 20
-    wall_seconds: float = 40.0
-    tasks: int = 200
-
-
-@dataclass(frozen=True, kw_only=True, slots=True)
 class ReadAnswer:
     """What reading a file gave.
 
@@ -70,124 +37,58 @@ class ReadAnswer:
         pages: shape of each page (`number`, `width`, `height`; words when asked for).
         readings: one per document in the file.
         findings: on the file.
+        kept: all pages with their words, to be given as `kept` when the file is read again.
+        pictures: upright pictures (JPEG) of pages that had to be turned, by number.
     """
 
     media_type: str = ""
     pages: tuple[dict[str, Any], ...] = ()
     readings: tuple[Reading, ...] = ()
     findings: tuple[Finding, ...] = ()
+    kept: bytes = b""
+    pictures: dict[int, bytes] = field(default_factory=dict)
 
 
-class _Reader:
-    """One child process."""
+def _moment(text: str | None) -> datetime | None:
+    return datetime.fromisoformat(text) if text else None
 
-    def __init__(self, limits: PoolLimits) -> None:
-        self.limits = limits
-        self.done = 0
-        self.process = subprocess.Popen(
-            [sys.executable, "-I", "-m", "veridox.readerpool.child"],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            # Nothing of our environment: it holds the database's address and keys.
-            env={"PATH": os.defpath, "LANG": "C.UTF-8", "OMP_NUM_THREADS": "1"},
-            cwd="/",
-            start_new_session=True,
-        )
-        self._exchange({"data_bytes": limits.data_bytes}, [])
 
-    def run(self, header: dict[str, Any], blobs: list[bytes]) -> tuple[dict[str, Any], list[bytes]]:
-        self.done += 1
-        answer, parts = self._exchange({**header, "cpu_seconds": self.limits.cpu_seconds}, blobs)
-        if answer.get("stopped"):
-            raise ReaderStoppedError(str(answer["stopped"]))
-        return answer, parts
+def _letter(shape: dict[str, Any] | None) -> Letter | None:
+    if shape is None:
+        return None
+    recipients = tuple(shape["recipients"])
+    return Letter(**{**shape, "sent": _moment(shape["sent"]), "recipients": recipients})
 
-    def _exchange(
-        self, header: dict[str, Any], blobs: list[bytes]
-    ) -> tuple[dict[str, Any], list[bytes]]:
-        late = threading.Event()
 
-        def stop() -> None:
-            late.set()
-            self.process.kill()
-
-        watchdog = threading.Timer(self.limits.wall_seconds, stop)
-        watchdog.daemon = True
-        watchdog.start()
-        try:
-            assert self.process.stdin is not None  # noqa: S101 - opened as a pipe
-            assert self.process.stdout is not None  # noqa: S101
-            write_frame(self.process.stdin, header, blobs)
-            return read_frame(self.process.stdout)
-        except (FrameError, OSError) as error:
-            self.process.kill()
-            code = self.process.wait()
-            by_cpu = code == -24  # SIGXCPU
-            raise ReaderStoppedError("time" if late.is_set() or by_cpu else "crash") from error
-        finally:
-            watchdog.cancel()
-
-    def close(self) -> None:
-        self.process.kill()
-        self.process.wait()
-        for stream in (self.process.stdin, self.process.stdout):
-            if stream is not None:
-                # What was not flushed when the reader fell cannot be delivered.
-                try:
-                    stream.close()
-                except OSError:
-                    continue
+def _mail_file(shape: dict[str, Any], content: bytes) -> MailFile:
+    within, letter = tuple(shape["within"]), _letter(shape["letter"])
+    return MailFile(**{**shape, "content": content, "within": within, "letter": letter})
 
 
 @dataclass
 class ReaderPool:
     """Readers for this process. Thread-safe; use as a context manager or call `close`.
 
+    Pictures are read by readers of their own: the networks take a gigabyte and
+    seconds, which no other file is allowed.
+
     Attributes:
-        size: most readers at once; they are started when first needed.
+        size: most readers at once, of each kind; they are started when first needed.
+        limits, ocr_limits: of the two kinds.
     """
 
     size: int = 2
     limits: PoolLimits = field(default_factory=PoolLimits)
+    ocr_limits: PoolLimits = OCR_LIMITS
 
     def __post_init__(self) -> None:
-        self._idle: queue.LifoQueue[_Reader | None] = queue.LifoQueue()
-        for _ in range(self.size):
-            self._idle.put(None)
-        self._orders: queue.SimpleQueue[Future[_Reader] | None] = queue.SimpleQueue()
-        # Linux kills a child with the *thread* that started it: start them all
-        # from one thread that lives as long as the pool.
-        self._spawner = threading.Thread(target=self._spawn, name="reader-spawner", daemon=True)
-        self._spawner.start()
+        self.plain = Crew(self.size, self.limits)
+        self.seeing = Crew(self.size, self.ocr_limits)
 
-    def _spawn(self) -> None:
-        while (order := self._orders.get()) is not None:
-            try:
-                order.set_result(_Reader(self.limits))
-            except (OSError, ReaderStoppedError) as error:
-                order.set_exception(error)
-
-    def _reader(self) -> _Reader:
-        order: Future[_Reader] = Future()
-        self._orders.put(order)
-        return order.result()
-
-    def _run(
-        self, header: dict[str, Any], blobs: list[bytes]
-    ) -> tuple[dict[str, Any], list[bytes]]:
-        reader = self._idle.get()
-        keep: _Reader | None = None
-        try:
-            if reader is None or reader.process.poll() is not None:
-                reader = self._reader()
-            answer = reader.run(header, blobs)
-            keep = reader if reader.done < self.limits.tasks else None
-            return answer
-        finally:
-            if keep is None and reader is not None:
-                reader.close()
-            self._idle.put(keep)
+    def _read(self, header: dict[str, Any], blobs: list[bytes]) -> Answer:
+        """By a plain reader, and by one that reads pictures when that one asks for it."""
+        answer, parts = self.plain.run(header, blobs)
+        return self.seeing.run(header, blobs) if answer.get("ocr_needed") else (answer, parts)
 
     def read(
         self,
@@ -198,6 +99,8 @@ class ReaderPool:
         path: str = "",
         buyers: tuple[tuple[str, str], ...] = (),
         words: bool = False,
+        kept: bytes = b"",
+        structured: bytes = b"",
     ) -> ReadAnswer:
         """Read a file. A file that stops a reader gives a finding, not an error.
 
@@ -206,6 +109,9 @@ class ReaderPool:
             sha256, name, path: kept in the reading's source.
             buyers: name and tax id of our own entities.
             words: also return each page's text and words.
+            kept: what an earlier reading of the same file gave as `kept`; its pages are
+                not looked at again.
+            structured: an XML file that came beside it and is the same invoice.
         """
         header = {
             "task": "read",
@@ -216,34 +122,42 @@ class ReaderPool:
             "words": words,
         }
         try:
-            answer, _ = self._run(header, [content])
+            header |= {"kept": bool(kept), "structured": bool(structured)}
+            given = [content, kept, structured] if structured else [content, kept]
+            answer, blobs = self._read(header, given)
             return ReadAnswer(
                 media_type=answer["media_type"],
                 pages=tuple(answer["pages"]),
                 readings=tuple(reading_from_json(each) for each in answer["readings"]),
                 findings=tuple(Finding.from_json(each) for each in answer["findings"]),
+                kept=blobs[0],
+                pictures=dict(zip(answer["turned"], blobs[1:], strict=True)),
             )
         except ReaderStoppedError as error:
             return ReadAnswer(findings=(stopped_finding(error),))
 
     def mail(self, content: bytes) -> MailContent:
         """Take a mail apart. Raises ReaderStoppedError when the mail stops the reader."""
-        answer, blobs = self._run({"task": "mail"}, [content])
+        answer, blobs = self.plain.run({"task": "mail"}, [content])
         files = tuple(
-            MailFile(content=blob, **shape)
-            for shape, blob in zip(answer["files"], blobs, strict=True)
+            _mail_file(shape, blob) for shape, blob in zip(answer["files"], blobs, strict=True)
         )
+        parts = tuple(
+            Part(**{**part, "became": Became(part["became"])}) for part in answer["parts"]
+        )
+        told = {each.name: answer[each.name] for each in fields(MailContent)}
         return MailContent(
-            message_id=answer["message_id"],
-            sender_name=answer["sender_name"],
-            sender_address=answer["sender_address"],
-            recipients=tuple(answer["recipients"]),
-            subject=answer["subject"],
-            sent=datetime.fromisoformat(answer["sent"]) if answer["sent"] else None,
-            text=answer["text"],
-            headers=answer["headers"],
-            files=files,
-            defects=tuple(answer["defects"]),
+            **{
+                **told,
+                "sent": _moment(answer["sent"]),
+                "kind": MailKind(answer["kind"]),
+                "recipients": tuple(answer["recipients"]),
+                "links": tuple(answer["links"]),
+                "defects": tuple(answer["defects"]),
+                "forwarded": _letter(answer["forwarded"]),
+                "files": files,
+                "parts": parts,
+            }
         )
 
     def picture(self, content: bytes, page: int, dpi: int = 110) -> bytes:
@@ -253,21 +167,41 @@ class ReaderPool:
             ReaderStoppedError: the page stops the reader.
             LookupError: the file has no such page or cannot be opened.
         """
-        answer, blobs = self._run({"task": "picture", "page": page, "dpi": dpi}, [content])
+        answer, blobs = self._read({"task": "picture", "page": page, "dpi": dpi}, [content])
         if not blobs:
             raise LookupError(answer["problem"]["message"])
         return blobs[0]
 
+    def shown(self, upright: bytes, dpi: int) -> bytes:
+        """An upright picture kept from a reading, as PNG. Raises ReaderStoppedError."""
+        return self.plain.run({"task": "shown", "dpi": dpi}, [upright])[1][0]
+
+    def words(self, content: bytes, page: int, *, kept: bytes = b"") -> dict[str, Any]:
+        """A page's shape, plain text and words with their boxes in points.
+
+        Args:
+            content: the file.
+            page: number from 1.
+            kept: what reading it gave as `kept`; then the content is not needed.
+
+        Raises:
+            ReaderStoppedError: the page stops the reader.
+            LookupError: the file has no such page or cannot be opened.
+        """
+        header = {"task": "words", "page": page, "kept": bool(kept)}
+        answer, _ = self._read(header, [kept or content])
+        if "problem" in answer:
+            raise LookupError(answer["problem"]["message"])
+        return answer
+
+    def warm_up(self) -> None:
+        """Start all plain readers now, so that whoever comes first need not wait for one."""
+        self.plain.warm_up()
+
     def close(self) -> None:
         """End all idle readers."""
-        self._orders.put(None)
-        while True:
-            try:
-                reader = self._idle.get_nowait()
-            except queue.Empty:
-                return
-            if reader is not None:
-                reader.close()
+        self.plain.close()
+        self.seeing.close()
 
     def __enter__(self) -> Self:
         return self

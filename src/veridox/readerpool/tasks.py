@@ -1,57 +1,94 @@
 """What a reader process can do: take a mail apart, read a file, draw a page."""
 
 from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
+from datetime import datetime
 from typing import Any
 
+from veridox.core.einvoice import (
+    EInvoiceProblemError,
+    NotAnInvoiceError,
+    confirmed,
+    structured_reading,
+    with_payments,
+)
 from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.findings import Finding, Weight
 from veridox.core.pages import Page
-from veridox.core.readers import page_picture, read_mail, read_pages
+from veridox.core.readers import page_picture, read_mail, read_pages, sniff
+from veridox.core.readers.codec import file_from_json, file_to_json
+from veridox.core.readers.files import XML, FilePages, OcrNeededError, as_pdf
+from veridox.core.readers.image import TYPES as IMAGES
+from veridox.core.readers.image import smaller
+from veridox.core.readers.mail.safe import safe_html
+from veridox.core.readers.office import OfficeProblemError
+from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError
-from veridox.core.reading import Source, reading_to_json
+from veridox.core.readers.xml import XmlProblemError
+from veridox.core.reading import Reading, Source, reading_to_json
 
 Answer = tuple[dict[str, Any], list[bytes]]
 
 
-def warm_up() -> None:
+@dataclass
+class _Here:
+    """What this process may do."""
+
+    ocr: bool = False
+
+
+_HERE = _Here()
+
+
+def warm_up(*, ocr: bool) -> None:
     """Load what is slow to import, before memory is limited."""
+    import numpy  # noqa: F401
     import PIL.PngImagePlugin
     import pypdfium2  # noqa: F401
 
     PIL.PngImagePlugin.__name__  # noqa: B018 - the import is the point
+    _HERE.ocr = ocr
+    if ocr:
+        import cv2
+
+        cv2.setNumThreads(0)  # no thread can be started here
+        from veridox.core.readers.ocr.models import SMALL, TINY, detector, recogniser
+
+        detector(), recogniser(TINY), recogniser(SMALL)
+
+
+def run(name: str, header: dict[str, Any], blobs: list[bytes]) -> Answer:
+    """Do a task; one that has pictures to read is for another process."""
+    try:
+        return TASKS[name](header, blobs)
+    except OcrNeededError:
+        return {"ocr_needed": True}, []
 
 
 def mail(header: dict[str, Any], blobs: list[bytes]) -> Answer:
-    """A mail's headers, text and files."""
+    """A mail's headers, text, safe HTML and files."""
     del header
     content = read_mail(blobs[0])
-    return {
-        "message_id": content.message_id,
-        "sender_name": content.sender_name,
-        "sender_address": content.sender_address,
-        "recipients": list(content.recipients),
-        "subject": content.subject,
-        "sent": content.sent.isoformat() if content.sent else None,
-        "text": content.text,
-        "headers": content.headers,
-        "defects": list(content.defects),
-        "files": [
-            {
-                "position": file.position,
-                "name": file.name,
-                "declared_type": file.declared_type,
-                "media_type": file.media_type,
-                "content_id": file.content_id,
-                "inline": file.inline,
-            }
-            for file in content.files
-        ],
-    }, [file.content for file in content.files]
+    told = asdict(replace(content, html=safe_html(content.html), files=()))
+    told["files"] = [asdict(replace(file, content=b"")) for file in content.files]
+    return _plain(told), [file.content for file in content.files]
+
+
+def _plain(value: Any) -> Any:
+    """Values that JSON knows: dates as text, bytes left to the blobs."""
+    if isinstance(value, dict):
+        return {key: _plain(each) for key, each in value.items() if not isinstance(each, bytes)}
+    if isinstance(value, list | tuple):
+        return [_plain(each) for each in value]
+    if isinstance(value, str):
+        # A lone surrogate cannot be sent as UTF-8.
+        return value.encode("utf-8", "replace").decode()
+    return value.isoformat() if isinstance(value, datetime) else value
 
 
 def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
-    """A file's pages, readings and findings."""
-    content = blobs[0]
-    file = read_pages(content)
+    """A file's pages, readings and findings; pages read before are taken as they were."""
+    file = file_from_json(blobs[1]) if header.get("kept") else _pages(blobs[0])
     source = Source(
         sha256=header.get("sha256", ""),
         name=header.get("name", ""),
@@ -59,13 +96,62 @@ def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
         path=header.get("path", ""),
     )
     hints = Hints(buyers=tuple(KnownParty(**buyer) for buyer in header.get("buyers", ())))
-    readings = extract(file.pages, source, hints)
+    structured = blobs[2:] if header.get("structured") else list(file.xml)
+    readings, findings = _readings(file, source, hints, structured)
+    if len(readings) == 1:
+        paid, differences = with_payments(readings[0], file.pages)
+        readings, findings = (paid,), [*findings, *differences]
     return {
         "media_type": file.media_type,
         "pages": [_page(page, words=bool(header.get("words"))) for page in file.pages],
         "readings": [reading_to_json(reading) for reading in readings],
-        "findings": [finding.to_json() for finding in file.findings],
-    }, []
+        "findings": [finding.to_json() for finding in (*file.findings, *findings)],
+        "turned": list(file.pictures),
+    }, [file_to_json(file), *file.pictures.values()]
+
+
+def _readings(
+    file: FilePages, source: Source, hints: Hints, structured: list[bytes]
+) -> tuple[tuple[Reading, ...], list[Finding]]:
+    """What the pages say, or what a structured invoice says, compared with its pages."""
+    alone = file.media_type == XML
+    findings: list[Finding] = []
+    for xml in structured:
+        try:
+            found = structured_reading(xml, replace(source, pages=_numbers(file)))
+        except NotAnInvoiceError:
+            continue
+        except EInvoiceProblemError as problem:
+            # Beside it stand pages that can be read all the same.
+            weight = Weight.BLOCK if alone else Weight.WARN
+            findings.append(
+                Finding(code=problem.code, weight=weight, message=str(problem), hint=problem.hint)
+            )
+            continue
+        if alone:
+            return (found,), findings
+        (page, *_) = extract(file.pages, source, hints)
+        found, differences = confirmed(found, page)
+        return (found,), [*findings, *differences]
+    if alone and file.pages:
+        findings = findings or [
+            Finding(
+                code="file.broken",
+                weight=Weight.BLOCK,
+                message="The XML is no invoice of a form that is read (UBL 2.1, UN/CEFACT CII).",
+                hint="Look at it; enter the values by hand if it is an invoice.",
+            )
+        ]
+        return (Reading(source=source, kind_confidence=0.0),), findings
+    return extract(file.pages, source, hints), findings
+
+
+def _numbers(file: FilePages) -> tuple[int, ...]:
+    return tuple(page.number for page in file.pages)
+
+
+def _pages(content: bytes) -> FilePages:
+    return read_pages(content, ocr=_HERE.ocr)
 
 
 def _page(page: Page, *, words: bool) -> dict[str, Any]:
@@ -83,15 +169,44 @@ def _page(page: Page, *, words: bool) -> dict[str, Any]:
 
 
 def picture(header: dict[str, Any], blobs: list[bytes]) -> Answer:
-    """A page as PNG."""
+    """A page as PNG, upright as its words lie."""
+    content, number, dpi = blobs[0], header["page"], header["dpi"]
     try:
-        return {}, [page_picture(blobs[0], header["page"], header["dpi"])]
+        media_type = sniff(content)
+        if media_type not in IMAGES:
+            return {}, [page_picture(as_pdf(content, media_type), number, dpi)]
+        upright = _pages(content).pictures.get(number)
+        if upright is None:
+            return _problem("page.absent", f"the file has no page {number}")
+        return {}, [smaller(upright, dpi)]
+    except (PaperProblemError, OfficeProblemError, XmlProblemError) as problem:
+        return _problem("file.broken", str(problem))
     except PdfProblemError as problem:
-        return {"problem": {"code": problem.code, "message": str(problem)}}, []
+        return _problem(problem.code, str(problem))
+
+
+def shown(header: dict[str, Any], blobs: list[bytes]) -> Answer:
+    """An upright picture of a page, kept from its reading, as PNG."""
+    return {}, [smaller(blobs[0], header["dpi"])]
+
+
+def words(header: dict[str, Any], blobs: list[bytes]) -> Answer:
+    """One page's words and text."""
+    file = file_from_json(blobs[0]) if header.get("kept") else _pages(blobs[0])
+    page = next((each for each in file.pages if each.number == header["page"]), None)
+    if page is None:
+        return _problem("page.absent", f"the file has {len(file.pages)} pages")
+    return _page(page, words=True), []
+
+
+def _problem(code: str, message: str) -> Answer:
+    return {"problem": {"code": code, "message": message}}, []
 
 
 TASKS: dict[str, Callable[[dict[str, Any], list[bytes]], Answer]] = {
     "mail": mail,
     "read": read,
     "picture": picture,
+    "shown": shown,
+    "words": words,
 }

@@ -5,7 +5,15 @@ from collections.abc import Iterator
 from veridox.core.checks.evidence import at_field
 from veridox.core.checks.facts import Facts
 from veridox.core.findings import Finding, Weight
-from veridox.core.reading import FIELDS, POSTED_KINDS
+from veridox.core.reading import FIELDS, POSTED_KINDS, Origin
+
+PAID_BY = (
+    "number", "issue_date", "currency", "net_total", "tax_total", "gross_total", "amount_due",
+    "account", "order_number",
+)  # fmt: skip
+"""Fields by which the wrong thing would be paid."""
+RECOGNISED = 0.85
+"""Confidence from which a recognised value may go on without a person."""
 
 
 def fields_present(facts: Facts) -> Iterator[Finding]:
@@ -20,6 +28,23 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
                 fields=(name,),
                 hint="Enter it from the page.",
             )
+
+
+def recognised_surely(facts: Facts) -> Iterator[Finding]:
+    """`field.unsure`: what goes to the ledger was recognised on a picture, but not for sure."""
+    for name in PAID_BY:
+        field = facts.reading.fields.get(name)
+        if field is None or field.origin is not Origin.OCR or field.confidence >= RECOGNISED:
+            continue
+        yield at_field(
+            facts.reading,
+            name,
+            code="field.unsure",
+            message=f"{FIELDS[name].title} was recognised as {field.text!r}, which is only "
+            f"{field.confidence:.0%} sure.",
+            found=field.text,
+            hint="Compare it with the page; enter it if it is right.",
+        )
 
 
 def kind_is_posted(facts: Facts) -> Iterator[Finding]:

@@ -9,6 +9,7 @@ from veridox.core.checks.completeness import (
     fields_present,
     file_findings,
     kind_is_posted,
+    recognised_surely,
 )
 from veridox.core.checks.duplicates import exact_duplicate
 from veridox.core.checks.facts import Facts
@@ -23,6 +24,7 @@ CHECKS: Final[tuple[Check, ...]] = (
     file_findings,
     kind_is_posted,
     fields_present,
+    recognised_surely,
     entity_known,
     vendor_known,
     exact_duplicate,

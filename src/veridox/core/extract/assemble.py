@@ -10,9 +10,11 @@ from veridox.core.extract.parties import parties
 from veridox.core.extract.sheet import Sheet, prepare
 from veridox.core.extract.table import table_lines, table_rows
 from veridox.core.extract.totals import totals
+from veridox.core.extract.witness import witnessed
 from veridox.core.locales.currencies import currency_of, split_sign
 from veridox.core.money import Money
 from veridox.core.pages import Page
+from veridox.core.pages.features import features_of
 from veridox.core.reading import Field, Kind, Reading, Row, Source
 
 
@@ -29,6 +31,10 @@ def extract(
     source = replace(source, pages=tuple(page.number for page in pages))
     if not any(page.words for page in pages):
         return (Reading(source=source, kind=Kind.OTHER, kind_confidence=0.0),)
+    # What every customer is told in small print is no value of this bill.
+    terms = {page.number for page in features_of(pages) if page.terms}
+    if len(terms) < len(pages):
+        pages = tuple(page for page in pages if page.number not in terms)
     sheet = prepare(pages)
     kind, kind_confidence = kind_of(sheet)
     code, share = sheet.currency or (None, 0.0)
@@ -48,7 +54,8 @@ def extract(
         lines=lines,
         tax_lines=found.tax_lines,
     )
-    return (_positive(reading) if kind is Kind.CREDIT_NOTE else reading,)
+    found_as = _positive(reading) if kind is Kind.CREDIT_NOTE else reading
+    return (witnessed(found_as, pages),)
 
 
 def _currency_field(sheet: Sheet, code: str | None, share: float) -> Field | None:

@@ -42,14 +42,43 @@ CODES: Final[dict[str, Code]] = {
         why="It used more time or memory than any honest document needs, or crashed the reader.",
     ),
     "page.no_text": Code(
-        title="The pages carry no text",
-        why="A scan or photo without a text layer; its values have to be entered by a person.",
+        title="The pages show no text",
+        why="They are blank, or show a picture in which no words can be read.",
+    ),
+    "page.text_differs": Code(
+        title="A page's own text is not what it shows",
+        why="Old or faked text lay under the page, or its font names no letters; what the page "
+        "shows was read instead.",
+    ),
+    # -- structured invoices
+    "einvoice.differs": Code(
+        title="The structured invoice and its page differ",
+        why="One file holds an invoice for machines and one for people; both must say the same.",
+        rule="EN 16931: the structured form is the invoice",
+    ),
+    "einvoice.invalid": Code(
+        title="A structured invoice holds values that are none",
+        why="It does not keep to its standard; nothing is guessed.",
+        rule="EN 16931-3",
+    ),
+    "einvoice.national": Code(
+        title="A national form of e-invoice that is not read",
+        why="It is kept and shown; its values have to be entered by a person.",
+    ),
+    "payment.code_differs": Code(
+        title="The payment code asks for something else",
+        why="Print and QR code of one bill must name the same account and amount.",
+        rule="EPC069-12; Swiss QR-bill",
     ),
     # -- completeness
     "field.missing": Code(
         title="A needed field is missing",
         why="The pipeline needs it, and it was not found on the pages.",
         rule="EN 16931 BR-02 to BR-16",
+    ),
+    "field.unsure": Code(
+        title="A value was recognised with doubt",
+        why="It comes from a picture, and one of its signs could not be read for sure.",
     ),
     "kind.not_posted": Code(
         title="Not a kind of document that is posted",

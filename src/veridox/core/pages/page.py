@@ -70,6 +70,14 @@ class Word:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class QrCode:
+    """A QR code: what it says, and where it stands."""
+
+    text: str
+    box: Box
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Page:
     """One upright page.
 
@@ -78,6 +86,9 @@ class Page:
         width, height: in points.
         words: in no promised order; see `rows_of` for reading order.
         pictures: number of raster images on the page (a scan has one and no words).
+        rules: straight lines and filled cells as boxes, as tables are drawn with; a line
+            is a box that is less than three points thin.
+        codes: QR codes.
     """
 
     number: int
@@ -85,6 +96,8 @@ class Page:
     height: float
     words: tuple[Word, ...]
     pictures: int = 0
+    rules: tuple[Box, ...] = ()
+    codes: tuple[QrCode, ...] = ()
 
     def text(self) -> str:
         """Plain text in reading order, a line per row of words."""

@@ -11,21 +11,35 @@ from veridox.core.pipeline.definition import (
 )
 from veridox.core.pipeline.load import PipelineError, load
 from veridox.core.pipeline.nodes import Problem
+from veridox.core.pipeline.wanted import (
+    Condition,
+    MailFacts,
+    Wanted,
+    conditions,
+    is_pattern,
+    unmet,
+)
 
 __all__ = [
     "Collect",
+    "Condition",
     "Decision",
     "Definition",
     "DeskRule",
     "Folders",
+    "MailFacts",
     "Outcome",
     "PipelineError",
     "Post",
     "Problem",
     "Situation",
     "Tell",
+    "Wanted",
     "check_document",
+    "conditions",
     "decide",
+    "is_pattern",
     "load",
     "risk",
+    "unmet",
 ]

@@ -60,7 +60,7 @@ class Situation:
     findings: tuple[Finding, ...]
     accepted: frozenset[str] = frozenset()
     cleared_by_person: bool = False
-    mail: Mapping[str, str] = field(default_factory=dict)
+    mail: Mapping[str, Literal] = field(default_factory=dict)
 
 
 def check_document(definition: Definition, facts: Facts) -> tuple[Finding, ...]:

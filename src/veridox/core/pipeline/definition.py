@@ -3,37 +3,48 @@
 from dataclasses import dataclass, field
 
 from veridox.core.checks import CheckSettings
+from veridox.core.pipeline.wanted import Wanted
 from veridox.core.rules import Expression
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Folders:
-    """Where a mail goes: `done` when all its files have ended, and so on."""
+    """Where a mail goes: `done` when all its files have ended, and so on.
+
+    `keyword` is set on a mail as soon as it is stored, empty for none.
+    """
 
     done: str = "Done"
     people: str = "With people"
     failed: str = "Failed"
+    keyword: str = ""
+
+
+BODIES = ("never", "without files", "always")
+"""When a mail's own text is a document: `without files` when it brings nothing else."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Collect:
-    """One mailbox folder to watch.
+    """One source: a mailbox folder or a directory to watch.
 
     Attributes:
-        mailbox: name of a mailbox connection.
-        folder: to watch.
-        unread: only mails without the read mark.
-        with_files: only mails with files.
-        subject: words of which one must stand in the subject, empty for any.
-        afterwards: where mails go.
+        mailbox: name of a mailbox connection; empty for a directory.
+        folder: of the mailbox; nested ones with `/`.
+        watch: directory below the service's folder for drops; empty for a mailbox.
+        only: which mails are taken.
+        files: types of files that are read, empty for all that can be.
+        body: when the mail's own text is a document, one of `BODIES`.
+        afterwards: where mails (or dropped files) go.
     """
 
-    mailbox: str
+    mailbox: str = ""
     folder: str = "INBOX"
-    unread: bool = True
-    with_files: bool = True
-    subject: tuple[str, ...] = ()
-    afterwards: Folders = Folders()
+    watch: str = ""
+    only: Wanted = field(default_factory=Wanted)
+    files: tuple[str, ...] = ()
+    body: str = "never"
+    afterwards: Folders = field(default_factory=Folders)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -55,17 +66,23 @@ class Post:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Tell:
-    """A mail at an event.
+    """A mail or a chat message at an event.
 
     Attributes:
-        on: `posted`, `at the desk`, `discarded` or `failed`.
-        to: address.
+        on: `taken in`, `posted`, `at the desk`, `discarded` or `failed`.
+        when: a condition that must hold too; None for always.
+        to: address of the mail; empty for a chat message.
         template: name of a template that ships.
+        channel: of the chat; empty for a mail.
+        text: of the chat message, a template; empty for the template that ships.
     """
 
     on: str
-    to: str
-    template: str
+    to: str = ""
+    template: str = ""
+    when: Expression | None = None
+    channel: str = ""
+    text: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -9,15 +9,15 @@ from veridox.core.checks import CheckSettings, OrderTolerance
 from veridox.core.checks.facts import DEFAULT_NEED
 from veridox.core.findings import CODES, Weight
 from veridox.core.pipeline import nodes
-from veridox.core.pipeline.definition import Collect, Definition, DeskRule, Folders, Post, Tell
+from veridox.core.pipeline.definition import Definition, DeskRule, Post
+from veridox.core.pipeline.load_collect import collect_of
+from veridox.core.pipeline.load_tell import tell_of
 from veridox.core.pipeline.nodes import Problem, Problems, Section
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
 from veridox.core.rules import ExpressionError, compile_condition
 from veridox.core.rules.typing import nearest
 
 TOP = ("pipeline", "title", "entities", "collect", "read", "check", "desk", "post", "tell")
-EVENTS = ("posted", "at the desk", "discarded", "failed")
-TEMPLATES = ("posted", "at-the-desk", "discarded", "failed")
 _SHORT_NEED = {"seller": "seller.name", "buyer": "buyer.name"}
 
 
@@ -54,7 +54,7 @@ def _definition(top: Section) -> Definition:
         name=top.get("pipeline", nodes.slug) or "",
         title=top.get("title", nodes.text) or "",
         entities=top.get("entities", nodes.texts) or (),
-        collect=tuple(_collect(node, path, top.problems) for node, path in top.items("collect")),
+        collect=tuple(collect_of(node, path, top.problems) for node, path in top.items("collect")),
         others_aside=aside != "desk",
         check=_check(top, read),
         desk=tuple(
@@ -62,36 +62,8 @@ def _definition(top: Section) -> Definition:
         ),
         post=_post(top),
         tell=tuple(
-            tell for node, path in top.items("tell") if (tell := _tell(node, path, top.problems))
+            tell for node, path in top.items("tell") if (tell := tell_of(node, path, top.problems))
         ),
-    )
-
-
-def _collect(node: yaml.Node, path: str, problems: Problems) -> Collect:
-    part = nodes.section(node, path, problems, ("mailbox", "folder", "only", "afterwards"))
-    if part is None:
-        return Collect(mailbox="")
-    part.require("mailbox")
-    only = part.section("only", "unread", "with_files", "subject")
-    after = part.section("afterwards", "done", "people", "failed")
-    unread = only.get("unread", nodes.truth) if only else None
-    with_files = only.get("with_files", nodes.truth) if only else None
-    usual = Folders()
-    folders = Folders(
-        done=(after.get("done", nodes.text) if after else None) or usual.done,
-        people=(after.get("people", nodes.text) if after else None) or usual.people,
-        failed=(after.get("failed", nodes.text) if after else None) or usual.failed,
-    )
-    folder = part.get("folder", nodes.text) or "INBOX"
-    if folder in (folders.done, folders.people, folders.failed):
-        problems.add(node, path, f"mails would be moved into {folder!r}, which is watched itself")
-    return Collect(
-        mailbox=part.get("mailbox", nodes.slug) or "",
-        folder=folder,
-        unread=unread is not False,
-        with_files=with_files is not False,
-        subject=(only.get("subject", nodes.texts) if only else None) or (),
-        afterwards=folders,
     )
 
 
@@ -250,28 +222,3 @@ def _post(top: Section) -> Post | None:
     part.require("ledger")
     part.get("as", nodes.choice("bill"))
     return Post(ledger=part.get("ledger", nodes.slug) or "")
-
-
-def _address(node: yaml.Node, path: str, problems: Problems) -> str | None:
-    value = nodes.text(node, path, problems)
-    if value is not None and not re.fullmatch(r"[^@\s,;<>]+@[^@\s,;<>]+\.[^@\s,;<>]+", value):
-        problems.add(node, path, f"{value!r} is not a mail address")
-        return None
-    return value
-
-
-def _tell(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
-    part = nodes.section(node, path, problems, ("on", "mail"))
-    if part is None:
-        return None
-    part.require("on", "mail")
-    event = part.get("on", nodes.choice(*EVENTS))
-    mail = part.section("mail", "to", "template")
-    if mail is None:
-        return None
-    mail.require("to", "template")
-    to = mail.get("to", _address)
-    template = mail.get("template", nodes.choice(*TEMPLATES))
-    if event is None or to is None or template is None:
-        return None
-    return Tell(on=event, to=to, template=template)

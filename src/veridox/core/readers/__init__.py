@@ -2,7 +2,7 @@
 
 from veridox.core.readers.files import FilePages, read_pages
 from veridox.core.readers.limits import Limits
-from veridox.core.readers.mime import MailContent, MailFile, read_mail
+from veridox.core.readers.mail import MailContent, MailFile, read_mail
 from veridox.core.readers.pdf import page_picture
 from veridox.core.readers.sniff import sniff
 

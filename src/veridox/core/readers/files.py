@@ -1,16 +1,30 @@
 """A file's bytes as pages, or as findings that say why there are none."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.pages import Page
+from veridox.core.readers import image, office
+from veridox.core.readers.image import ImageProblemError
 from veridox.core.readers.limits import Limits
-from veridox.core.readers.pdf import PdfProblemError, pdf_pages
+from veridox.core.readers.office import OfficeProblemError
+from veridox.core.readers.paper import PaperProblemError, on_paper
+from veridox.core.readers.pdf import PdfFile, PdfProblemError
+from veridox.core.readers.pdf_drawn import Doubt
 from veridox.core.readers.sniff import sniff
+from veridox.core.readers.xml import XmlProblemError
 
-READABLE = frozenset({"application/pdf"})
+XML = "application/xml"
+LAID_OUT = frozenset({"text/html", "text/plain", XML}) | office.TYPES
+"""Media types without pages of their own; they are laid out on paper."""
+READABLE = frozenset({"application/pdf"}) | LAID_OUT | image.TYPES
 """Media types that become pages."""
+NO_TEXT = "page.no_text"
+
+
+class OcrNeededError(Exception):
+    """Pictures have to be read, and the caller said that they cannot be here."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -21,15 +35,29 @@ class FilePages:
         media_type: as sniffed.
         pages: empty when it could not be read; then `findings` says why.
         findings: on the file as a whole.
+        xml: XML files: the file itself, or those inside a PDF.
+        pictures: upright pictures (JPEG) of pages that had to be turned, by number;
+            boxes of words lie on them. Other pages are drawn from the file.
     """
 
     media_type: str
     pages: tuple[Page, ...] = ()
     findings: tuple[Finding, ...] = ()
+    xml: tuple[bytes, ...] = ()
+    pictures: dict[int, bytes] = field(default_factory=dict)
 
 
-def read_pages(content: bytes, limits: Limits | None = None) -> FilePages:
-    """Pages of a file. Bad files give findings; only bugs raise."""
+def read_pages(content: bytes, limits: Limits | None = None, *, ocr: bool = True) -> FilePages:
+    """Pages of a file. Bad files give findings; only bugs raise.
+
+    Args:
+        content: the file.
+        limits: what is accepted.
+        ocr: whether pictures may be read here; it takes seconds and a gigabyte.
+
+    Raises:
+        OcrNeededError: without `ocr`, when a page is a picture.
+    """
     limits = limits or Limits()
     media_type = sniff(content)
     if not content:
@@ -43,37 +71,147 @@ def read_pages(content: bytes, limits: Limits | None = None) -> FilePages:
         return _stopped(
             media_type,
             "file.broken",
-            f"The file is {media_type}; only PDF files are read so far.",
+            f"The file is {media_type}, which holds no pages to read.",
             "Ask for a PDF, or enter the values by hand.",
         )
     try:
-        pages = pdf_pages(content, limits)
-    except PdfProblemError as problem:
+        if media_type in image.TYPES:
+            found = _of_image(content, media_type, limits, ocr=ocr)
+        else:
+            found = _of_pdf(as_pdf(content, media_type, limits), limits, ocr=ocr)
+            if media_type == XML:
+                found = replace(found, xml=(content,))
+    except XmlProblemError as problem:
+        return _stopped(
+            media_type, "file.broken", f"The XML cannot be read: {problem}.",
+            "Ask the vendor to send it again.",
+        )  # fmt: skip
+    except PaperProblemError as problem:
+        return _stopped(
+            media_type, "file.broken", f"The text has no pages: {problem}.", "Look at the mail."
+        )
+    except OfficeProblemError as problem:
+        return _stopped(
+            media_type, problem.code, f"The file cannot be read: {problem}.",
+            "Ask the vendor for a PDF.",
+        )  # fmt: skip
+    except (PdfProblemError, ImageProblemError) as problem:
         return _stopped(media_type, problem.code, str(problem), problem.hint)
+    return replace(found, media_type=media_type, findings=(*found.findings, *_silent(found.pages)))
+
+
+def _of_pdf(content: bytes, limits: Limits, *, ocr: bool) -> FilePages:
+    pages: list[Page] = []
     findings: list[Finding] = []
+    pictures: dict[int, bytes] = {}
+    with PdfFile(content, limits) as file:
+        file.check_count()
+        xml = file.xml()
+        for number in range(1, file.count + 1):
+            page, doubt = file.page(number)
+            if doubt is not None:
+                if not ocr:
+                    raise OcrNeededError
+                page, upright, finding = _looked_at(file, page, doubt)
+                findings += finding
+                if upright:
+                    pictures[number] = upright
+            pages.append(page)
+    return FilePages(
+        media_type="", pages=tuple(pages), findings=tuple(findings), pictures=pictures, xml=xml
+    )
+
+
+def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, list[Finding]]:
+    """A page whose words are missing or in doubt, compared with what it shows."""
+    from veridox.core.readers.ocr import DPI, read_picture
+    from veridox.core.readers.ocr.picture import as_seen, grey_of
+    from veridox.core.readers.seen import BELIEVED, agreement, without_unseen
+
+    picture = file.render(page.number, DPI)
+    seen = read_picture(grey_of(picture), (page.width, page.height))
+    # On a page that lies askew in its file boxes lie elsewhere; compare where it does not.
+    if doubt is not Doubt.NONE and not seen.turned and agreement(page.words, seen.words) > BELIEVED:
+        page = replace(page, codes=seen.codes)
+        if doubt is Doubt.UNSEEN:
+            page = replace(page, words=without_unseen(page.words, seen.words))
+        return page, b"", []
+    shown = replace(
+        page, width=seen.width, height=seen.height, words=seen.words, codes=seen.codes,
+        rules=seen.rules if seen.turned or not page.rules else page.rules,
+    )  # fmt: skip
+    upright = as_seen(picture, seen) if seen.turned else b""
+    if doubt is Doubt.NONE or not page.words or doubt is Doubt.SCAN:
+        return shown, upright, []
+    finding = Finding(
+        code="page.text_differs",
+        weight=Weight.NOTE,
+        message=f"The file's own text of page {page.number} is not what the page shows "
+        f"({doubt.value}); the page was read as a picture.",
+        page=page.number,
+        hint="Look at the page, not at text copied from it.",
+    )
+    return shown, upright, [finding]
+
+
+def _of_image(content: bytes, media_type: str, limits: Limits, *, ocr: bool) -> FilePages:
+    frames = image.frames(content, media_type, limits)
+    if not ocr:
+        if not image.is_large(content, limits):
+            next(frames, None)  # what cannot be opened is told without the large reader
+        raise OcrNeededError
+    from veridox.core.readers.ocr import read_picture
+    from veridox.core.readers.ocr.picture import as_seen, grey_of
+
+    pages: list[Page] = []
+    pictures: dict[int, bytes] = {}
+    for number, frame in enumerate(frames, start=1):
+        seen = read_picture(grey_of(frame.picture), frame.points, photo=frame.points is None)
+        pages.append(
+            Page(
+                number=number, width=seen.width, height=seen.height, words=seen.words, pictures=1,
+                rules=seen.rules, codes=seen.codes,
+            )
+        )  # fmt: skip
+        pictures[number] = as_seen(frame.picture, seen)
+    return FilePages(media_type=media_type, pages=tuple(pages), pictures=pictures)
+
+
+def _silent(pages: tuple[Page, ...]) -> list[Finding]:
+    """Pages without words."""
     silent = [page.number for page in pages if not page.words]
+    if not silent:
+        return []
     if len(silent) == len(pages):
-        findings.append(
+        shows = "is blank or shows" if len(pages) == 1 else "are blank or show"
+        return [
             Finding(
-                code="page.no_text",
+                code=NO_TEXT,
                 weight=Weight.BLOCK,
-                message=f"No text yet: the file shows {counted(len(pages), 'page')} without text; "
-                "it looks like a scan.",
+                message=f"No text: {counted(len(pages), 'page')} {shows} nothing that can be read.",
                 page=1,
-                hint="Enter the values at the desk, or ask the vendor for the original PDF.",
+                hint="Look at the file; enter the values by hand, or ask the vendor for the "
+                "original.",
             )
+        ]
+    return [
+        Finding(
+            code=NO_TEXT,
+            weight=Weight.NOTE,
+            message="Without text: page " + ", ".join(map(str, silent)) + ".",
+            page=silent[0],
+            hint="Look whether these pages hold something that matters.",
         )
-    elif silent:
-        findings.append(
-            Finding(
-                code="page.no_text",
-                weight=Weight.NOTE,
-                message="Without text: page " + ", ".join(map(str, silent)) + ".",
-                page=silent[0],
-                hint="Look whether these pages hold something that matters.",
-            )
-        )
-    return FilePages(media_type=media_type, pages=pages, findings=tuple(findings))
+    ]
+
+
+def as_pdf(content: bytes, media_type: str, limits: Limits | None = None) -> bytes:
+    """The file as a PDF: itself, or its text on paper.
+
+    Raises:
+        PaperProblemError, OfficeProblemError, XmlProblemError: it cannot be laid out.
+    """
+    return on_paper(content, media_type, limits) if media_type in LAID_OUT else content
 
 
 def _stopped(media_type: str, code: str, message: str, hint: str) -> FilePages:

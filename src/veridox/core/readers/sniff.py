@@ -1,5 +1,34 @@
 """What a file is, by its content: names and declared types are not trusted."""
 
+import re
+
+from veridox.core.readers.separated import separator_of
+
+EXTENSIONS = {
+    "application/pdf": ".pdf",
+    "image/png": ".png",
+    "image/jpeg": ".jpg",
+    "image/gif": ".gif",
+    "image/tiff": ".tif",
+    "image/heic": ".heic",
+    "image/webp": ".webp",
+    "image/bmp": ".bmp",
+    "application/zip": ".zip",
+    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": ".docx",
+    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": ".xlsx",
+    "application/msword": ".doc",
+    "application/vnd.ms-excel": ".xls",
+    "application/vnd.ms-outlook": ".msg",
+    "application/rtf": ".rtf",
+    "application/xml": ".xml",
+    "text/html": ".html",
+    "text/csv": ".csv",
+    "text/calendar": ".ics",
+    "text/vcard": ".vcf",
+    "text/plain": ".txt",
+    "message/rfc822": ".eml",
+}
+"""The usual extension of each type that is told apart."""
 _SIGNATURES = (
     (b"\x89PNG\r\n\x1a\n", "image/png"),
     (b"\xff\xd8\xff", "image/jpeg"),
@@ -7,16 +36,37 @@ _SIGNATURES = (
     (b"GIF89a", "image/gif"),
     (b"II*\x00", "image/tiff"),
     (b"MM\x00*", "image/tiff"),
-    (b"PK\x03\x04", "application/zip"),
-    (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", "application/x-ole-storage"),
+    (b"x\x9f>\x22", "application/ms-tnef"),
     (b"{\\rtf", "application/rtf"),
+    (b"7z\xbc\xaf\x27\x1c", "application/x-7z-compressed"),
+    (b"Rar!\x1a\x07", "application/vnd.rar"),
+    (b"\x1f\x8b", "application/gzip"),
     (b"MZ", "application/x-msdownload"),
     (b"\x7fELF", "application/x-elf"),
+)
+# A compound file's directory holds the names of its streams in UTF-16.
+_COMPOUND = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+_STREAMS = (
+    ("__properties_version1.0", "application/vnd.ms-outlook"),
+    ("WordDocument", "application/msword"),
+    ("Workbook", "application/vnd.ms-excel"),
+)
+_OPEN_XML = "application/vnd.openxmlformats-officedocument."
+_MEMBERS = (
+    (b"word/document.xml", _OPEN_XML + "wordprocessingml.document"),
+    (b"xl/workbook.xml", _OPEN_XML + "spreadsheetml.sheet"),
+    (b"ppt/presentation.xml", _OPEN_XML + "presentationml.presentation"),
+)
+_MAIL = re.compile(
+    rb"(?:(?:from|to|cc|subject|date|received|return-path|message-id|mime-version|delivered-to|"
+    rb"x-[a-z-]+|content-type|reply-to|sender|dkim-signature|authentication-results)"
+    rb":[^\r\n]*(?:\r?\n[ \t][^\r\n]*)*\r?\n){3}",
+    re.IGNORECASE,
 )
 
 
 def sniff(content: bytes) -> str:
-    """The media type that the first bytes speak of.
+    """The media type that the content speaks of.
 
     PDF readers accept up to 1,024 bytes before the header, so do we. Unknown
     binary content is `application/octet-stream`, no content `inode/x-empty`.
@@ -24,23 +74,68 @@ def sniff(content: bytes) -> str:
     if not content:
         return "inode/x-empty"
     head = content[:1024]
-    if b"%PDF-" in head:
-        return "application/pdf"
     for signature, media_type in _SIGNATURES:
         if head.startswith(signature):
             return media_type
+    if head.startswith((b"PK\x03\x04", b"PK\x05\x06")):
+        return _zipped(content)
+    if head.startswith(_COMPOUND):
+        return _compound(content)
+    if b"%PDF-" in head and not _MAIL.match(head):
+        return "application/pdf"
+    if (
+        head.startswith(b"BM")
+        and len(content) > 26
+        and head[14:18] in (b"(\x00\x00\x00", b"|\x00\x00\x00")
+    ):
+        return "image/bmp"
+    if head[4:8] == b"ftyp" and head[8:12] in (b"heic", b"heix", b"mif1", b"msf1", b"hevc"):
+        return "image/heic"
+    if head.startswith(b"RIFF") and head[8:12] == b"WEBP":
+        return "image/webp"
+    return _text(content, head)
+
+
+def _text(content: bytes, head: bytes) -> str:
+    if head.startswith((b"\xff\xfe<\x00", b"\xfe\xff\x00<")):
+        return "application/xml"  # in UTF-16
     if b"\x00" in head:
         return "application/octet-stream"
     start = head.lstrip(b"\xef\xbb\xbf \t\r\n").lower()
     if start.startswith(b"<?xml"):
-        return "application/xml"
+        return "text/html" if b"<html" in start else "application/xml"
     if start.startswith((b"<!doctype html", b"<html")):
         return "text/html"
     if start.startswith(b"begin:vcalendar"):
         return "text/calendar"
+    if start.startswith(b"begin:vcard"):
+        return "text/vcard"
+    if _MAIL.match(content[:16_384].lstrip()):
+        return "message/rfc822"
     try:
         content[:4096].decode("utf-8")
     except UnicodeDecodeError as error:
         if error.start < 4080:  # a letter cut at the end is no sign of binary content
-            return "application/octet-stream"
-    return "text/plain"
+            control = sum(1 for byte in head if byte < 32 and byte not in b"\t\r\n\x0c")
+            if control:
+                return "application/octet-stream"
+    # Text, also in one of the old eight-bit charsets.
+    separated = separator_of(content[:16_384].decode("utf-8", "replace"))
+    return "text/csv" if separated else "text/plain"
+
+
+def _zipped(content: bytes) -> str:
+    # The names of the members stand at the end of the archive.
+    tail = content[-131_072:]
+    if b"[Content_Types].xml" in content[:65_536] or b"[Content_Types].xml" in tail:
+        for member, media_type in _MEMBERS:
+            if member in tail:
+                return media_type
+    return "application/zip"
+
+
+def _compound(content: bytes) -> str:
+    for name, media_type in _STREAMS:
+        if name.encode("utf-16-le") in content:
+            return media_type
+    return "application/x-ole-storage"

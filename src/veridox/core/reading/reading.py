@@ -24,6 +24,7 @@ class Origin(StrEnum):
     IMPRINT = "imprint"  # what corrections taught about this vendor's layout
     MAIL = "mail"  # the message that brought the file
     DERIVED = "derived"  # computed from other values
+    GIVEN = "given"  # known before it was read, by whoever handed it in
     PERSON = "person"  # entered by a person
 
 

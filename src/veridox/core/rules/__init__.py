@@ -1,7 +1,7 @@
 """The expression language of pipelines: typed, exact, bounded, without Python objects."""
 
 from veridox.core.rules.evaluate import NotEvaluableError, evaluate
-from veridox.core.rules.names import NAMES, Names
+from veridox.core.rules.names import NAMES, Names, header_name
 from veridox.core.rules.parse import ExpressionError, parse
 from veridox.core.rules.syntax import Expression
 from veridox.core.rules.typing import compile_condition
@@ -14,5 +14,6 @@ __all__ = [
     "NotEvaluableError",
     "compile_condition",
     "evaluate",
+    "header_name",
     "parse",
 ]

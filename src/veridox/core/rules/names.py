@@ -32,10 +32,26 @@ NAMES: Final[dict[str, Type]] = {
     "order.net_total": Type.MONEY,
     "sender.address": Type.TEXT,
     "sender.name": Type.TEXT,
+    "recipients": Type.TEXT,
     "subject": Type.TEXT,
+    "text": Type.TEXT,
+    "received": Type.DATE,
+    "message.kind": Type.TEXT,
     "file.name": Type.TEXT,
+    "file.type": Type.TEXT,
+    "file.size": Type.NUMBER,
+    "file.position": Type.NUMBER,
 }
 """Every name of the language with its type."""
+
+HEADERS: Final = "message.headers"
+"""Followed by a header's name in brackets: `message.headers["x-topic"]`."""
+
+
+def header_name(header: str) -> str:
+    """The name by which a mail's header is known to expressions, whatever its capitals."""
+    return f'{HEADERS}["{header.lower()}"]'
+
 
 FUNCTIONS: Final[dict[str, tuple[tuple[Type, ...], Type]]] = {
     "found": ((Type.TEXT,), Type.TRUTH),

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from veridox.core.money import Money, is_currency
+from veridox.core.rules.names import HEADERS, header_name
 from veridox.core.rules.syntax import (
     Binary,
     Call,
@@ -189,6 +190,12 @@ class _Parser:
             return Constant(value=token.text == "true", type=Type.TRUTH, at=token.at)
         if self.accept("("):
             return Call(function=token.text, arguments=self._items(")"), at=token.at)
+        if token.text == HEADERS and self.accept("["):
+            key = self.take()
+            if key.kind != "text":
+                raise ExpressionError(f'name the header in quotes: {HEADERS}["x-topic"]', key.at)
+            self.expect("]")
+            return Name(name=header_name(key.text[1:-1]), at=token.at)
         return Name(name=token.text, at=token.at)
 
     def _date(self, token: _Token) -> Constant:

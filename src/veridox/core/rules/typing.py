@@ -7,7 +7,7 @@ from rapidfuzz import process
 from veridox.core.findings import CODES
 from veridox.core.findings.wording import counted
 from veridox.core.money import Money
-from veridox.core.rules.names import FUNCTIONS, NAMES
+from veridox.core.rules.names import FUNCTIONS, HEADERS, NAMES
 from veridox.core.rules.parse import ExpressionError, parse
 from veridox.core.rules.syntax import (
     Binary,
@@ -81,6 +81,10 @@ def type_of(expression: Expression) -> Type:
 def _name(name: Name) -> Type:
     if name.name in NAMES:
         return NAMES[name.name]
+    if name.name.startswith(HEADERS + "["):
+        return Type.TEXT
+    if name.name == HEADERS:
+        raise ExpressionError(f'say which header: {HEADERS}["x-topic"]', name.at)
     hint = nearest(name.name, list(NAMES))
     raise ExpressionError(f"unknown name {name.name!r}", name.at, hint)
 

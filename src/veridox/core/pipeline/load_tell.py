@@ -1,0 +1,85 @@
+"""The part of a pipeline file that says whom to tell what."""
+
+import re
+
+import yaml
+from jinja2 import TemplateSyntaxError
+from jinja2.sandbox import SandboxedEnvironment
+
+from veridox.core.pipeline import nodes
+from veridox.core.pipeline.definition import Tell
+from veridox.core.pipeline.nodes import Problems, Section
+from veridox.core.rules import Expression, ExpressionError, compile_condition
+
+EVENTS = ("taken in", "posted", "at the desk", "discarded", "failed")
+TEMPLATES = ("taken-in", "posted", "at-the-desk", "discarded", "failed")
+
+
+def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
+    """One item of `tell`; None with problems noted."""
+    part = nodes.section(node, path, problems, ("on", "when", "mail", "chat"))
+    if part is None:
+        return None
+    part.require("on")
+    event = part.get("on", nodes.choice(*EVENTS))
+    when = condition_of(part, "when")
+    if "mail" in part.entries and "chat" in part.entries:
+        problems.add(node, path, "one item tells by mail or by chat; write two for both")
+        return None
+    told = _mail(part) if "mail" in part.entries else _chat(part)
+    if event is None or told is None:
+        return None
+    return Tell(on=event, when=when, **told)
+
+
+def condition_of(part: Section, key: str) -> Expression | None:
+    """A condition below a key; None when absent or wrong (then a problem is noted)."""
+    source = part.get(key, nodes.text)
+    if source is None:
+        return None
+    try:
+        return compile_condition(source)
+    except ExpressionError as error:
+        where = part.entries[key]
+        part.problems.add(where, part.child(key), str(error), error.hint, error.at)
+        return None
+
+
+def _mail(part: Section) -> dict[str, str] | None:
+    mail = part.section("mail", "to", "template")
+    if mail is None:
+        return None
+    mail.require("to", "template")
+    to = mail.get("to", _address)
+    template = mail.get("template", nodes.choice(*TEMPLATES))
+    return None if to is None or template is None else {"to": to, "template": template}
+
+
+def _chat(part: Section) -> dict[str, str] | None:
+    chat = part.section("chat", "channel", "text")
+    if chat is None:
+        part.require("mail")
+        return None
+    chat.require("channel", "text")
+    channel, text = chat.get("channel", nodes.slug), chat.get("text", _template)
+    return None if channel is None or text is None else {"channel": channel, "text": text}
+
+
+def _template(node: yaml.Node, path: str, problems: Problems) -> str | None:
+    value = nodes.text(node, path, problems)
+    if value is None:
+        return None
+    try:
+        SandboxedEnvironment().parse(value)
+    except TemplateSyntaxError as error:
+        problems.add(node, path, f"the text cannot be filled in: {error.message}")
+        return None
+    return value
+
+
+def _address(node: yaml.Node, path: str, problems: Problems) -> str | None:
+    value = nodes.text(node, path, problems)
+    if value is not None and not re.fullmatch(r"[^@\s,;<>]+@[^@\s,;<>]+\.[^@\s,;<>]+", value):
+        problems.add(node, path, f"{value!r} is not a mail address")
+        return None
+    return value
