@@ -118,7 +118,7 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     from django.conf import settings
     from django.core.management import call_command
 
-    from veridox.service.accounts.actions.tokens import create_person
+    from veridox.service.accounts.actions.people import create_person
     from veridox.service.accounts.actors import Actor
     from veridox.service.accounts.models import Person, Role
     from veridox.service.errors import VeridoxError

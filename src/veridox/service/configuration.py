@@ -31,6 +31,7 @@ class Configuration:
         heartbeat, stalled: seconds between signs of life of a worker, and after
             which its jobs are given to another.
         readers: reader processes for each worker.
+        drops: folder below which pipelines watch directories.
     """
 
     database: Database
@@ -40,6 +41,7 @@ class Configuration:
     heartbeat: float
     stalled: float
     readers: int
+    drops: Path
 
     @property
     def key_file(self) -> Path:
@@ -76,11 +78,13 @@ def configuration() -> Configuration:
     Raises:
         ConfigurationError: names the variable and what it should look like.
     """
+    data = Path(os.environ.get("VERIDOX_DATA", "var/data")).absolute()
     return Configuration(
         database=_database(
             os.environ.get("VERIDOX_DATABASE", "postgresql://veridox@127.0.0.1:8445/veridox")
         ),
-        data=Path(os.environ.get("VERIDOX_DATA", "var/data")).absolute(),
+        data=data,
+        drops=Path(os.environ.get("VERIDOX_DROPS", data / "drops")).absolute(),
         url=os.environ.get("VERIDOX_URL", "http://127.0.0.1:8440").rstrip("/"),
         debug=os.environ.get("VERIDOX_DEBUG", "") == "yes",
         heartbeat=_number("VERIDOX_HEARTBEAT", "5"),

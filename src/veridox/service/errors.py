@@ -52,6 +52,12 @@ class WrongStateError(VeridoxError):
     slug = "wrong-state"
 
 
+class TakenError(WrongStateError):
+    """Somebody else works on it; says who."""
+
+    slug = "taken"
+
+
 class StaleError(VeridoxError):
     """Somebody else changed it since it was read."""
 

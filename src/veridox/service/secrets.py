@@ -54,8 +54,39 @@ def encrypt(secret: str) -> bytes:
     return _box().encrypt(secret.encode())
 
 
+def encrypt_again(sealed: bytes) -> bytes:
+    """The same secret under the newest key. Raises ConfigurationError when no key fits."""
+    return encrypt(decrypt(sealed))
+
+
+def add_key(path: Path) -> None:
+    """Put a new key before the others in the key file, which is never half written."""
+    if os.environ.get("VERIDOX_KEYS"):
+        raise ConfigurationError("the keys come from VERIDOX_KEYS: put a new one first there")
+    old = path.read_bytes()
+    new = path.with_name(path.name + ".new")
+    handle = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    with os.fdopen(handle, "wb") as file:
+        file.write(Fernet.generate_key() + b"\n" + old)
+        file.flush()
+        os.fsync(file.fileno())
+    new.replace(path)
+    forget_keys()
+
+
+def forget_keys() -> None:
+    """The next use reads them anew."""
+    _keys.cache_clear()
+    _box.cache_clear()
+
+
 def decrypt(sealed: bytes) -> str:
     """Decrypt with whichever key fits. Raises ConfigurationError when none does."""
+    try:
+        return _box().decrypt(bytes(sealed)).decode()
+    except InvalidToken:
+        # Another process may have put a newer key into the file since we read it.
+        forget_keys()
     try:
         return _box().decrypt(bytes(sealed)).decode()
     except InvalidToken as error:

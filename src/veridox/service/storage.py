@@ -3,6 +3,7 @@
 import hashlib
 import os
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
 
 from django.conf import settings
@@ -26,17 +27,32 @@ class FileStore:
     def put(self, content: bytes) -> str:
         """Store content durably; returns its SHA-256 (hexadecimal)."""
         sha256 = hashlib.sha256(content).hexdigest()
-        path = self._path(sha256)
-        if path.exists():
+        if self._path(sha256).exists():
             return sha256
-        path.parent.mkdir(parents=True, exist_ok=True)
-        handle, name = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+        return self.put_parts([content], sha256)
+
+    def put_parts(self, parts: Iterable[bytes], known: str = "") -> str:
+        """Store content that comes in parts, without ever holding all of it.
+
+        Args:
+            parts: in their order.
+            known: its SHA-256, where that was computed already.
+        """
+        self.root.mkdir(parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(dir=self.root, prefix=".new-")
+        digest = hashlib.sha256()
         try:
             with os.fdopen(handle, "wb") as file:
-                file.write(content)
+                for part in parts:
+                    if not known:
+                        digest.update(part)
+                    file.write(part)
                 file.flush()
                 os.fsync(file.fileno())
             os.chmod(name, 0o440)
+            sha256 = known or digest.hexdigest()
+            path = self._path(sha256)
+            path.parent.mkdir(parents=True, exist_ok=True)
             os.replace(name, path)
         except BaseException:
             Path(name).unlink(missing_ok=True)
@@ -47,6 +63,18 @@ class FileStore:
         finally:
             os.close(folder)
         return sha256
+
+    @staticmethod
+    def write(path: Path, content: bytes) -> None:
+        """Write a file that can be made again: complete or not there, but not waited for."""
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+        os.replace(name, path)
+
+    def holds(self, sha256: str) -> bool:
+        """Whether the content is there."""
+        return self._path(sha256).is_file()
 
     def get(self, sha256: str) -> bytes:
         """The content. Raises NotThereError when the store does not hold it."""

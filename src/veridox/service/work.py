@@ -1,5 +1,7 @@
 """How jobs are deferred with their cause, tried again, and run."""
 
+import sys
+from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
@@ -12,6 +14,8 @@ from procrastinate.utils import utcnow
 
 from veridox.service.errors import UnreachableError, VeridoxError
 
+SWITCH = 0.0005
+"""Seconds after which a thread of a worker gives way; a tenth of Python's own."""
 LONGEST_WAIT = 300
 """Seconds between two tries at the most."""
 
@@ -42,7 +46,12 @@ class Patience(BaseRetryStrategy):
 
 
 def defer(task: Any, **arguments: Any) -> None:
-    """Queue a job in the transaction of the act that calls for it.
+    """Queue a job in the transaction of the act that calls for it. Raises as `defer_all`."""
+    defer_all(task, [arguments])
+
+
+def defer_all(task: Any, each: Sequence[dict[str, Any]]) -> None:
+    """Queue a job for each of these arguments, in the transaction of the act.
 
     Raises:
         RuntimeError: outside a transaction, or when the queue would be written
@@ -52,7 +61,8 @@ def defer(task: Any, **arguments: Any) -> None:
         raise RuntimeError("a job is deferred in the transaction of its cause")
     if not isinstance(app_of_django.connector, DjangoConnector):
         raise RuntimeError("the queue is not written through Django's connection")
-    task.defer(**arguments)
+    if each:
+        task.batch_defer(*each)
 
 
 def worker_app() -> App:
@@ -75,6 +85,8 @@ def worker_app() -> App:
 
 async def run_worker(queues: list[str], jobs: int) -> None:
     """Work until told to stop (TERM waits for running jobs)."""
+    # Threads that wait for a line in small pieces must not stand in for the interpreter each time.
+    sys.setswitchinterval(SWITCH)
     async with worker_app().open_async() as running:
         await running.run_worker_async(queues=queues, concurrency=jobs)
 

@@ -47,6 +47,7 @@ class TokenSerializer(serializers.ModelSerializer):
             "id", "name", "person", "start", "scopes", "created_at", "expires_at", "revoked_at",
             "last_used_at",
         ]  # fmt: skip
+        read_only_fields = fields
 
 
 class TokenInputSerializer(serializers.Serializer):
@@ -64,6 +65,7 @@ class NewTokenSerializer(TokenSerializer):
 
     class Meta(TokenSerializer.Meta):
         fields = [*TokenSerializer.Meta.fields, "token"]
+        read_only_fields = fields
 
 
 def _session(request: Request) -> Response:

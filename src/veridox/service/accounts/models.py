@@ -26,6 +26,7 @@ class Scope(StrEnum):
     """What a token may do, within its person's role."""
 
     READ = "read"  # look at everything
+    COMMENT = "comment"  # say something about a document
     WORK = "work"  # upload and act at the desk
     ADMIN = "admin"  # set up pipelines, connections and people
 

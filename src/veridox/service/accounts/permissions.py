@@ -5,13 +5,24 @@ from typing import Any, Final
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
-from veridox.service.accounts.models import Role, Scope, Token
+from veridox.service.accounts.models import Person, Role, Scope, Token
 
-_OF_ROLE: Final = {
-    Role.CLERK: {Scope.READ, Scope.WORK},
-    Role.APPROVER: {Scope.READ, Scope.WORK},
-    Role.ADMIN: {Scope.READ, Scope.WORK, Scope.ADMIN},
+_OF_ROLE: Final[dict[str, set[Scope]]] = {
+    Role.CLERK: {Scope.READ, Scope.COMMENT, Scope.WORK},
+    # Whoever takes responsibility for a bill does not also type its values.
+    Role.APPROVER: {Scope.READ, Scope.COMMENT},
+    Role.ADMIN: {Scope.READ, Scope.COMMENT, Scope.WORK, Scope.ADMIN},
 }
+
+
+def scopes_of_role(role: str) -> set[str]:
+    """What a role allows."""
+    return {str(scope) for scope in _OF_ROLE.get(role, set())}
+
+
+def may_work(person: Person) -> bool:
+    """Whether somebody's role lets them act at the desk."""
+    return str(Scope.WORK) in scopes_of_role(person.role)
 
 
 def scopes_of(request: Request) -> set[str]:
@@ -19,9 +30,11 @@ def scopes_of(request: Request) -> set[str]:
     person = request.user
     if person is None or not person.is_authenticated:
         return set()
-    allowed = {str(scope) for scope in _OF_ROLE.get(person.role, set())}
+    allowed = scopes_of_role(person.role)
     if isinstance(request.auth, Token):
-        allowed &= set(request.auth.scopes)
+        granted = set(request.auth.scopes)
+        # A token that may work may say something about it too.
+        allowed &= granted | ({str(Scope.COMMENT)} if Scope.WORK in granted else set())
     return allowed
 
 

@@ -13,6 +13,7 @@ class ConnectionKind(StrEnum):
     MAILBOX = "mailbox"  # mailbox (IMAP)
     OUTBOX = "outbox"  # outgoing mail (SMTP)
     LEDGER = "ledger"  # finance system
+    CHAT = "chat"  # chat system (webhook)
 
 
 KINDS = choices(ConnectionKind)
@@ -25,6 +26,8 @@ class Connection(models.Model):
     kind = models.CharField(max_length=20, choices=KINDS)
     settings = models.JSONField(default=dict)
     secret = models.BinaryField(null=True)
+    refresh_token = models.BinaryField(null=True)
+    secret_at = models.DateTimeField(null=True, help_text="when the secret was set")
     created_at = models.DateTimeField(auto_now_add=True)
     last_good_at = models.DateTimeField(null=True)
     last_problem = models.TextField(blank=True, default="")

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, fields
 from typing import Any
+from urllib.parse import urlsplit
 
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.errors import BadInputError
@@ -17,6 +18,10 @@ class MailboxSettings:
         user: to sign in as.
         security: `tls` from the first byte or `starttls`; nothing else is offered.
         ca_file: certificate authority to trust besides the system's, or empty.
+        on_behalf_of: the shared mailbox to act for, or empty for one's own.
+        auth: `password`, or `oauth2` with bearer tokens from `token_url`.
+        token_url, client_id, scope: of the token server. With a refresh token that
+            is used, else the client's own credentials.
     """
 
     host: str
@@ -24,6 +29,11 @@ class MailboxSettings:
     port: int = 993
     security: str = "tls"
     ca_file: str = ""
+    on_behalf_of: str = ""
+    auth: str = "password"
+    token_url: str = ""
+    client_id: str = ""
+    scope: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -61,12 +71,25 @@ class LedgerSettings:
     late_window: float = 5.0
 
 
-Settings = MailboxSettings | OutboxSettings | LedgerSettings
+@dataclass(frozen=True, kw_only=True, slots=True)
+class ChatSettings:
+    """A chat system that takes messages by webhook.
+
+    Attributes:
+        url: where messages are sent to; the channel is named in the message. A secret,
+            where one is set, is sent as a bearer token.
+    """
+
+    url: str
+
+
+Settings = MailboxSettings | OutboxSettings | LedgerSettings | ChatSettings
 
 _OF_KIND: dict[str, type[Settings]] = {
     ConnectionKind.MAILBOX: MailboxSettings,
     ConnectionKind.OUTBOX: OutboxSettings,
     ConnectionKind.LEDGER: LedgerSettings,
+    ConnectionKind.CHAT: ChatSettings,
 }
 _SECURITY = {
     ConnectionKind.MAILBOX: ("tls", "starttls"),
@@ -112,6 +135,8 @@ def _check(kind: str, settings: Settings) -> None:
         raise BadInputError(f"security is one of {', '.join(allowed)}, not {security!r}")
     if security == "none" and getattr(settings, "host", "") not in ("127.0.0.1", "localhost"):
         raise BadInputError("mail may go out unencrypted on loopback only")
+    if isinstance(settings, MailboxSettings):
+        _check_sign_in(settings)
     port = getattr(settings, "port", 1)
     if not 1 <= port <= 65535:
         raise BadInputError(f"port is from 1 to 65535, not {port}")
@@ -120,9 +145,28 @@ def _check(kind: str, settings: Settings) -> None:
         raise BadInputError(f"url begins with https://, not {url!r}")
 
 
+def _check_sign_in(settings: MailboxSettings) -> None:
+    if settings.auth not in ("password", "oauth2"):
+        raise BadInputError(f"auth is password or oauth2, not {settings.auth!r}")
+    if settings.auth == "password":
+        return
+    for key in ("token_url", "client_id"):
+        if not getattr(settings, key):
+            raise BadInputError(f"a mailbox with auth oauth2 needs {key}")
+    parts = urlsplit(settings.token_url)
+    local = parts.hostname in ("127.0.0.1", "localhost")
+    if parts.scheme != "https" and not (parts.scheme == "http" and local):
+        raise BadInputError("token_url begins with https:// (http:// on loopback only)")
+
+
 def settings_of(connection: Connection) -> Settings:
     """The settings of a stored connection."""
     return parse_settings(connection.kind, connection.settings)
+
+
+def refresh_token_of(connection: Connection) -> str:
+    """The refresh token in the clear, for adapters only; empty when none is set."""
+    return decrypt(connection.refresh_token) if connection.refresh_token is not None else ""
 
 
 def secret_of(connection: Connection) -> str:

@@ -1,8 +1,9 @@
 """REST views of files and documents: thin."""
 
+import json
 from typing import Any
 
-from django.http import HttpResponse
+from django.http import HttpResponse, HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics, parsers, views
@@ -10,39 +11,40 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from veridox.core.readers import sniff
+from veridox.core.readers.mail.decoding import bare_name
+from veridox.core.reading import Reading, Source
 from veridox.readerpool import ReaderStoppedError
-from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
-from veridox.service.desk.actions.discard import discard
-from veridox.service.desk.actions.post import post
-from veridox.service.documents.actions.correct import correct
-from veridox.service.documents.actions.fail import resume
+from veridox.service.documents.actions.correct import correct, restore
 from veridox.service.documents.actions.receive import upload
-from veridox.service.documents.models import Document, File, State
-from veridox.service.documents.queries import documents, files, filtered, story
+from veridox.service.documents.corrections import with_known
+from veridox.service.documents.filters import filtered, parameters
+from veridox.service.documents.models import Document, File
+from veridox.service.documents.pages import picture_of, words_of
+from veridox.service.documents.queries import documents, files, order_beside, story
 from veridox.service.documents.serializers import (
     CorrectionSerializer,
     DocumentRowSerializer,
     DocumentSerializer,
     FileSerializer,
-    ReasonSerializer,
+    OrderBesideSerializer,
+    PageWordsSerializer,
+    RestoreSerializer,
     StorySerializer,
     UploadSerializer,
 )
+from veridox.service.documents.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
+from veridox.service.documents.sorting import MAILS
+from veridox.service.documents.table import DOCUMENT_COLUMNS
 from veridox.service.errors import BadInputError, NotThereError
-from veridox.service.pipelines.queries import newest
+from veridox.service.pipelines.queries import collect_of, newest
 from veridox.service.storage import originals
 from veridox.service.web.idempotency import once
 from veridox.service.web.pages import KeysetPages
-from veridox.service.web.versions import etag, wanted_version
+from veridox.service.web.tables import AS_FILE, COLUMNS, FORM, chosen, table_response
+from veridox.service.web.versions import wanted_version
 
 MAX_UPLOAD = 60 * 2**20
-IF_MATCH = OpenApiParameter(
-    "If-Match", str, OpenApiParameter.HEADER, required=True, description="ETag of the version seen"
-)
-IDEMPOTENCY = OpenApiParameter(
-    "Idempotency-Key", str, OpenApiParameter.HEADER, description="the same write is done once"
-)
 
 
 def query(name: str, text: str, kind: Any = str) -> OpenApiParameter:
@@ -77,23 +79,34 @@ class FileList(generics.ListAPIView):
         if given.size > MAX_UPLOAD:
             raise BadInputError(f"{given.size:,} bytes; {MAX_UPLOAD:,} are taken at most")
         version = newest(form.validated_data["pipeline"])
+        known = form.validated_data.get("known") or {}
+        if not isinstance(known, dict):
+            raise BadInputError('known is an object, as in {"order_number": "PO-26-0117"}')
+        # A value of the wrong form is refused now, not when the file is read.
+        with_known(Reading(source=Source()), known)
         content = given.read()
+        name, media_type = bare_name(given.name), sniff(content)
+        if media_type in MAILS:
+            raise BadInputError("that is a mail: hand it in as one (POST /api/v1/messages)")
         sha256 = originals().put(content)
 
         def act() -> Response:
             file = upload(
                 Actor.of(request.user),
                 version,
-                name=given.name.replace("\\", "/").rsplit("/", 1)[-1][:255],
+                name=name,
                 declared_type=given.content_type or "",
-                media_type=sniff(content),
+                media_type=media_type,
                 sha256=sha256,
                 size=len(content),
+                known=known,
+                types=collect_of(version).files,
             )
             location = {"Location": f"/api/v1/files/{file.pk}"}
             return Response(FileSerializer(file).data, status=201, headers=location)
 
-        return once(request, f"{version.pipeline.name}\0{given.name}\0{sha256}".encode(), act)
+        told = json.dumps([version.pipeline.name, given.name, sha256, known], sort_keys=True)
+        return once(request, told.encode(), act)
 
 
 class FileDetail(generics.RetrieveAPIView):
@@ -125,19 +138,7 @@ class FileContent(views.APIView):
         return response
 
 
-@extend_schema(
-    parameters=[
-        query("state", "one of the states"),
-        query("queue", "queue at the desk"),
-        query("kind", "kind of document"),
-        query("vendor", "vendor code"),
-        query("order", "order number"),
-        query("finding", "code of a finding"),
-        query("message", "id of its mail", int),
-        query("file", "id of its file", int),
-        query("search", "number, vendor, order, file name or ledger number"),
-    ]
-)
+@extend_schema(parameters=parameters())
 class DocumentList(generics.ListAPIView):
     """Documents, newest first."""
 
@@ -150,27 +151,17 @@ class DocumentList(generics.ListAPIView):
         return filtered(documents(), self.request.query_params)
 
 
-class DeskList(DocumentList):
-    """Documents that wait at the desk, oldest first."""
+@extend_schema(parameters=parameters())
+class DocumentExport(views.APIView):
+    """The list as a file."""
 
-    usual_ordering = "id"
-
-    def get_queryset(self) -> Any:
-        """Only those at the desk."""
-        return super().get_queryset().filter(state=State.AT_DESK)
-
-
-def _document(pk: int) -> Document:
-    document = documents().filter(pk=pk).first()
-    if document is None:
-        raise NotThereError(f"there is no document {pk}")
-    return document
-
-
-def _shown(pk: int, status: int = 200) -> Response:
-    document = _document(pk)
-    headers = {"ETag": etag(document.version)}
-    return Response(DocumentSerializer(document).data, status=status, headers=headers)
+    @extend_schema(parameters=[FORM, COLUMNS], responses=AS_FILE)
+    def get(self, request: Request) -> HttpResponseBase:
+        """What the filters leave, oldest first, as CSV or XLSX."""
+        wanted = request.query_params
+        columns = chosen(DOCUMENT_COLUMNS, wanted.get("columns"))
+        rows = filtered(documents(), wanted).order_by("pk")
+        return table_response("documents", columns, rows, wanted.get("as"))
 
 
 class DocumentDetail(views.APIView):
@@ -179,8 +170,7 @@ class DocumentDetail(views.APIView):
     @extend_schema(responses=DocumentSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """With its reading, findings and ETag."""
-        del request
-        return _shown(pk)
+        return shown(request, pk)
 
 
 class DocumentFields(views.APIView):
@@ -201,63 +191,41 @@ class DocumentFields(views.APIView):
 
         def act() -> Response:
             correct(Actor.of(request.user), pk, version, changes, note)
-            return _shown(pk)
+            return shown(request, pk)
 
-        return once(request, _plain(request), act)
-
-
-def _plain(request: Request) -> bytes:
-    import json
-
-    header = request.headers.get("If-Match", "")
-    return (header + json.dumps(request.data, sort_keys=True)).encode()
+        return once(request, body_of(request), act)
 
 
-class _ReasonedAct(views.APIView):
-    """An act on the version seen, with a reason."""
-
-    def act(self, actor: Actor, pk: int, version: int, reason: str) -> Document:
-        raise NotImplementedError
+class DocumentRestore(views.APIView):
+    """Corrections undone."""
 
     @extend_schema(
-        request=ReasonSerializer, responses=DocumentSerializer, parameters=[IF_MATCH, IDEMPOTENCY]
+        request=RestoreSerializer, responses=DocumentSerializer, parameters=[IF_MATCH, IDEMPOTENCY]
     )
     def post(self, request: Request, pk: int) -> Response:
-        """Act, and answer with the document as it stands then."""
-        form = ReasonSerializer(data=request.data)
+        """Go back to an earlier version of the reading: it becomes the newest one."""
+        form = RestoreSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         version = wanted_version(request)
 
         def act() -> Response:
-            self.act(Actor.of(request.user), pk, version, form.validated_data["reason"])
-            return _shown(pk)
+            restore(Actor.of(request.user), pk, version, form.validated_data["number"])
+            return shown(request, pk)
 
-        return once(request, _plain(request), act)
-
-
-class DocumentPost(_ReasonedAct):
-    """Let a document through although something was found."""
-
-    def act(self, actor: Actor, pk: int, version: int, reason: str) -> Document:
-        """See the action."""
-        return post(actor, pk, version, reason)
+        return once(request, body_of(request), act)
 
 
-class DocumentDiscard(_ReasonedAct):
-    """End a document without posting."""
+class DocumentOrder(views.APIView):
+    """The order beside a document."""
 
-    def act(self, actor: Actor, pk: int, version: int, reason: str) -> Document:
-        """See the action."""
-        return discard(actor, pk, version, reason)
-
-
-class DocumentAgain(_ReasonedAct):
-    """Go on with a document that failed."""
-
-    def act(self, actor: Actor, pk: int, version: int, reason: str) -> Document:
-        """See the action."""
-        del reason
-        return resume(actor, pk, version)
+    @extend_schema(responses=OrderBesideSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """With the pairing of lines, and what else was billed on the order."""
+        del request
+        found = order_beside(document_of(pk))
+        if found is None:
+            raise NotThereError(f"document {pk} is matched to no order")
+        return Response(OrderBesideSerializer(found).data)
 
 
 class DocumentHistory(views.APIView):
@@ -267,9 +235,17 @@ class DocumentHistory(views.APIView):
     def get(self, request: Request, pk: int) -> Response:
         """Entries of the trail and versions of the reading, oldest first."""
         del request
-        document = _document(pk)
+        document = document_of(pk)
         data = {"events": story(document), "readings": document.readings.order_by("number")}
         return Response(StorySerializer(data).data)
+
+
+def _sha256(pk: int) -> str:
+    """Of a document's file. Raises NotThereError."""
+    found = Document.objects.filter(pk=pk).values_list("file__sha256", flat=True).first()
+    if found is None:
+        raise NotThereError(f"there is no document {pk}")
+    return found
 
 
 class DocumentPage(views.APIView):
@@ -284,13 +260,28 @@ class DocumentPage(views.APIView):
         text = request.query_params.get("dpi", "110")
         if not text.isdigit() or not 36 <= int(text) <= 300:
             raise BadInputError(f"dpi is from 36 to 300, not {text!r}")
-        document = _document(pk)
-        content = originals().get(document.file.sha256)
         try:
-            picture = wiring.reader_pool().picture(content, page, int(text))
+            picture = picture_of(_sha256(pk), page, int(text))
         except (LookupError, ReaderStoppedError) as error:
             raise NotThereError(f"page {page} of document {pk} cannot be drawn: {error}") from error
         response = HttpResponse(picture, content_type="image/png")
         # The original under this id never changes.
         response["Cache-Control"] = "private, max-age=86400, immutable"
         return response
+
+
+class DocumentWords(views.APIView):
+    """A page's words."""
+
+    @extend_schema(responses=PageWordsSerializer)
+    def get(self, request: Request, pk: int, page: int) -> Response:
+        """Words with their boxes, and the plain text in reading order."""
+        del request
+        try:
+            found = words_of(_sha256(pk), page)
+        except (LookupError, ReaderStoppedError) as error:
+            raise NotThereError(f"page {page} of document {pk} cannot be read: {error}") from error
+        return Response(
+            PageWordsSerializer(found).data,
+            headers={"Cache-Control": "private, max-age=86400, immutable"},
+        )

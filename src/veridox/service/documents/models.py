@@ -2,6 +2,8 @@
 
 from enum import StrEnum
 
+from django.contrib.postgres.indexes import GinIndex
+from django.contrib.postgres.search import SearchVector, SearchVectorField
 from django.db import models
 
 from veridox.service.accounts.models import Person
@@ -45,7 +47,11 @@ ENDED = (State.POSTED, State.KEPT, State.RETURNED, State.DISCARDED, State.ASIDE)
 
 
 class File(models.Model):
-    """One file of a mail, or an upload. Its bytes are in the store under `sha256`."""
+    """One file of a mail, an upload or a drop. Its bytes are in the store under `sha256`.
+
+    `goes_with` is the bill of the same mail that this file supports, or of which
+    it is the structured form; it is attached to that bill when it is posted.
+    """
 
     message = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="files")
     uploaded_by = models.CharField(max_length=200, blank=True)
@@ -55,20 +61,46 @@ class File(models.Model):
     declared_type = models.CharField(max_length=255, blank=True)
     media_type = models.CharField(max_length=255)
     inline = models.BooleanField(default=False)
+    shown = models.BooleanField(default=False, help_text="the mail's text shows it")
+    content_id = models.CharField(max_length=255, blank=True)
+    left_out = models.CharField(max_length=20, blank=True, help_text="why it is not read")
+    within = models.JSONField(default=list, help_text="archives and mails that it lay in")
+    letter = models.JSONField(null=True, help_text="the inner mail that it came in")
+    goes_with = models.ForeignKey(
+        "self", null=True, on_delete=models.PROTECT, related_name="supporting"
+    )
+    known = models.JSONField(default=dict, help_text="values given beforehand, by field")
+    is_body = models.BooleanField(default=False, help_text="the mail's own text")
+    dropped_as = models.CharField(
+        max_length=400, null=True, unique=True, help_text="which file of a directory it was"
+    )
     size = models.BigIntegerField()
     sha256 = models.CharField(max_length=64, db_index=True)
     state = models.CharField(max_length=20, choices=FILE_STATES)
     reason = models.TextField(blank=True)
     findings = models.JSONField(default=list)
     pages = models.JSONField(default=list)
+    text = models.TextField(blank=True, help_text="what stands on the pages, for searching")
+    words = models.GeneratedField(  # "simple": invoices come in many languages, with many names
+        expression=SearchVector("text", config="simple"),
+        output_field=SearchVectorField(),
+        db_persist=True,
+    )
     received_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["id"]  # files of a mail in the mail's own order
+        indexes = [GinIndex(fields=["words"], name="file_words")]
 
 
 class Document(models.Model):
-    """One document. What lists and checks need of its reading stands in columns."""
+    """One document. What lists and checks need of its reading stands in columns.
+
+    `taken_by` works on it at the desk now; nobody else may change it meanwhile.
+    `held_until` keeps it out of the desk's list to the end of the day before.
+    `touched` says that a person had a hand in it; the untouched rate counts the others.
+    `resubmission_of` is the returned document that this one replaces.
+    """
 
     file = models.ForeignKey(File, on_delete=models.PROTECT, related_name="documents")
     position = models.PositiveIntegerField(default=1)
@@ -80,6 +112,16 @@ class Document(models.Model):
     findings = models.JSONField(default=list)
     accepted = models.JSONField(default=list)
     cleared_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT)
+    taken_by = models.ForeignKey(
+        Person, null=True, on_delete=models.PROTECT, related_name="taken_documents"
+    )
+    taken_at = models.DateTimeField(null=True)
+    held_until = models.DateField(null=True)
+    hold_reason = models.TextField(blank=True)
+    touched = models.BooleanField(default=False)
+    resubmission_of = models.ForeignKey(
+        "self", null=True, on_delete=models.PROTECT, related_name="resubmissions"
+    )
     end_reason = models.TextField(blank=True)
     failed_at_state = models.CharField(max_length=20, blank=True)
 
@@ -109,6 +151,9 @@ class Document(models.Model):
             models.Index(fields=["vendor", "number_key"]),
             models.Index(fields=["state", "queue", "id"]),
             models.Index(fields=["order", "state"]),
+            models.Index(fields=["received_at"]),
+            models.Index(fields=["state", "ended_at"]),
+            models.Index(fields=["gross_total"]),
         ]
 
 

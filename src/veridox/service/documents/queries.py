@@ -4,49 +4,31 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
+from veridox.core.matching import OrderLineRecord, pair_lines
+from veridox.service.documents.columns import current_reading
+from veridox.service.documents.facts import NOT_COUNTED
 from veridox.service.documents.models import Document, File
 from veridox.service.trail.models import Entry
+
+LONG_TEXTS = ("file__text", "file__words", "file__message__text", "file__message__headers")
+"""What no list shows and no row should carry along."""
 
 
 def documents() -> QuerySet[Document]:
     """All documents with what a list shows."""
     return Document.objects.select_related(
-        "file__message", "vendor", "order", "entity", "pipeline_version__pipeline", "posting"
-    )
+        "file__message", "vendor", "order", "entity", "pipeline_version__pipeline", "posting",
+        "taken_by",
+    ).defer(*LONG_TEXTS, "pipeline_version__text")  # fmt: skip
 
 
 def files() -> QuerySet[File]:
     """All files with what a list shows."""
-    return File.objects.select_related("pipeline_version__pipeline").prefetch_related("documents")
-
-
-def filtered(rows: QuerySet[Document], wanted: dict[str, Any]) -> QuerySet[Document]:
-    """Documents by state, queue, vendor, order, number, message, kind or words."""
-    plain = {
-        "state": "state",
-        "queue": "queue",
-        "kind": "kind",
-        "vendor": "vendor__code",
-        "order": "order__number",
-        "message": "file__message_id",
-        "file": "file_id",
-    }
-    for name, column in plain.items():
-        if wanted.get(name):
-            rows = rows.filter(**{column: wanted[name]})
-    if wanted.get("finding"):
-        rows = rows.filter(findings__contains=[{"code": wanted["finding"]}])
-    words = str(wanted.get("search") or "").strip()
-    if words:
-        rows = rows.filter(
-            Q(number__icontains=words)
-            | Q(seller_name__icontains=words)
-            | Q(vendor__name__icontains=words)
-            | Q(order__number__icontains=words)
-            | Q(file__name__icontains=words)
-            | Q(posting__number__iexact=words)
-        )
-    return rows
+    return (
+        File.objects.select_related("pipeline_version__pipeline")
+        .defer("text", "words", "pipeline_version__text")
+        .prefetch_related("documents")
+    )
 
 
 def story(document: Document) -> list[Entry]:
@@ -56,3 +38,28 @@ def story(document: Document) -> list[Entry]:
     if document.file.message_id:
         subjects |= Q(subject="message", subject_id=str(document.file.message_id))
     return list(Entry.objects.filter(subjects).order_by("number"))
+
+
+def order_beside(document: Document) -> dict[str, Any] | None:
+    """The document's order, and for each of its lines the position of the order's line."""
+    order = document.order
+    if order is None:
+        return None
+    reading = current_reading(document)
+    ordered = [
+        OrderLineRecord(
+            position=line.position,
+            item_code=line.item_code,
+            description=line.description,
+            unit_price=line.unit_price,
+        )
+        for line in order.lines.all()
+    ]
+    billed = Document.objects.filter(order=order).exclude(pk=document.pk).exclude(
+        state__in=NOT_COUNTED
+    )  # fmt: skip
+    return {
+        "order": order,
+        "pairs": list(pair_lines(reading.lines, ordered)),
+        "others": list(billed.select_related("posting").order_by("pk")[:100]),
+    }

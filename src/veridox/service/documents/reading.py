@@ -2,8 +2,10 @@
 
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
+from veridox.service.documents import pages
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.models import File, FileState
+from veridox.service.documents.sorting import XML
 from veridox.service.masterdata.models import Entity
 from veridox.service.storage import originals
 
@@ -16,7 +18,22 @@ def read(file_id: int) -> None:
     if file.state != FileState.RECEIVED:
         return
     buyers = tuple(Entity.objects.values_list("name", "tax_id"))
+    known = pages.kept(file.sha256)
     answer = wiring.reader_pool().read(
-        originals().get(file.sha256), sha256=file.sha256, name=file.name, buyers=buyers
+        b"" if known else originals().get(file.sha256),
+        sha256=file.sha256,
+        name=file.name,
+        buyers=buyers,
+        words=True,
+        kept=known,
+        structured=_structured(file),
     )
+    if not known:
+        pages.keep(file.sha256, answer)
     store_reading(READER, file_id, answer)
+
+
+def _structured(file: File) -> bytes:
+    """The XML that came beside it in the same mail, where there is exactly one."""
+    beside = file.supporting.filter(media_type=XML).values_list("sha256", flat=True)[:2]
+    return originals().get(beside[0]) if len(beside) == 1 else b""

@@ -2,10 +2,14 @@
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from veridox.core.reading.codec import in_order
-from veridox.service.documents.models import Document, File
+from veridox.service.accounts.permissions import scopes_of
+from veridox.service.desk.queries import ACTS, hindrance, may
+from veridox.service.documents.models import Document, File, ReadingVersion
+from veridox.service.masterdata.serializers import OrderSerializer
 from veridox.service.web.versions import etag
 
 
@@ -22,6 +26,74 @@ class FindingSerializer(serializers.Serializer):
     difference = serializers.CharField(allow_null=True)
     message = serializers.CharField()
     hint = serializers.CharField(allow_null=True)
+
+
+class AcceptedSerializer(serializers.Serializer):
+    """A blocking finding that somebody accepted with a reason."""
+
+    code = serializers.CharField()
+    message = serializers.CharField()
+    by = serializers.CharField()
+    reason = serializers.CharField()
+
+
+class PageShapeSerializer(serializers.Serializer):
+    """A page's size in points."""
+
+    number = serializers.IntegerField()
+    width = serializers.FloatField()
+    height = serializers.FloatField()
+
+
+class MailOfDocumentSerializer(serializers.Serializer):
+    """The mail that brought a document."""
+
+    id = serializers.IntegerField()
+    sender_name = serializers.CharField()
+    sender_address = serializers.CharField()
+    subject = serializers.CharField()
+    received_at = serializers.DateTimeField()
+    place = serializers.CharField()
+
+
+class CandidateSerializer(serializers.Serializer):
+    """Another value that was considered."""
+
+    value = serializers.JSONField()
+    confidence = serializers.FloatField()
+    page = serializers.IntegerField(allow_null=True)
+    box = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+
+
+class ReadFieldSerializer(CandidateSerializer):
+    """A value with its evidence; money is an object of amount and currency, all else text."""
+
+    text = serializers.CharField()
+    origin = serializers.CharField()
+    others = CandidateSerializer(many=True)
+
+
+class ReadDocumentSerializer(serializers.Serializer):
+    """The stretch of a file that a reading speaks of."""
+
+    sha256 = serializers.CharField()
+    name = serializers.CharField()
+    path = serializers.CharField()
+    media_type = serializers.CharField()
+    pages = serializers.ListField(child=serializers.IntegerField())
+    kind = serializers.CharField()
+    language = serializers.CharField()
+    confidence = serializers.FloatField()
+
+
+class ReadingSerializer(serializers.Serializer):
+    """What was read: fields by name, lines and tax lines as cells by name."""
+
+    document = ReadDocumentSerializer()
+    fields = serializers.DictField(child=ReadFieldSerializer())
+    lines = serializers.ListField(child=serializers.DictField(child=ReadFieldSerializer()))
+    tax_lines = serializers.ListField(child=serializers.DictField(child=ReadFieldSerializer()))
+    findings = FindingSerializer(many=True)
 
 
 class PostingSerializer(serializers.Serializer):
@@ -50,6 +122,9 @@ class DocumentRowSerializer(serializers.ModelSerializer):
     file_name = serializers.CharField(source="file.name")
     message = serializers.IntegerField(source="file.message_id", allow_null=True)
     posting = serializers.SerializerMethodField()
+    reasons = serializers.ListField(child=serializers.CharField())
+    page_count = serializers.SerializerMethodField()
+    taken_by = serializers.CharField(source="taken_by.username", allow_null=True, default=None)
     net_total = serializers.SerializerMethodField()
     gross_total = serializers.SerializerMethodField()
 
@@ -58,14 +133,22 @@ class DocumentRowSerializer(serializers.ModelSerializer):
         fields = [
             "id", "version", "etag", "state", "queue", "reasons", "kind", "number", "issue_date",
             "seller_name", "vendor", "vendor_name", "order", "entity", "currency", "net_total",
-            "gross_total", "risk", "pipeline", "pipeline_version", "file", "file_name", "message",
-            "posting", "end_reason", "received_at", "state_at", "ended_at",
+            "gross_total", "risk", "pipeline", "pipeline_version", "file", "file_name",
+            "page_count", "message", "posting", "taken_by", "taken_at", "held_until",
+            "hold_reason", "touched", "resubmission_of", "end_reason",
+            "received_at", "state_at", "ended_at",
         ]  # fmt: skip
+        read_only_fields = fields
 
     def get_etag(self, document: Document) -> str:
         """For `If-Match`."""
         return etag(document.version)
 
+    def get_page_count(self, document: Document) -> int:
+        """Pages that can be shown."""
+        return len(document.file.pages)
+
+    @extend_schema_field(PostingSerializer(allow_null=True))
     def get_posting(self, document: Document) -> dict[str, Any] | None:
         """Number and link in the ledger, or how far it is."""
         posting = getattr(document, "posting", None)
@@ -93,12 +176,43 @@ class DocumentSerializer(DocumentRowSerializer):
 
     reading = serializers.SerializerMethodField()
     findings = FindingSerializer(many=True)
-    accepted = serializers.JSONField()
-    pages = serializers.JSONField(source="file.pages")
+    accepted = AcceptedSerializer(many=True)
+    pages = PageShapeSerializer(source="file.pages", many=True)
+    mail = serializers.SerializerMethodField()
+    resubmissions = serializers.PrimaryKeyRelatedField(many=True, read_only=True)
+    reading_version = serializers.SerializerMethodField()
+    may = serializers.SerializerMethodField()
+    hindrance = serializers.SerializerMethodField()
 
     class Meta(DocumentRowSerializer.Meta):
-        fields = [*DocumentRowSerializer.Meta.fields, "findings", "accepted", "pages", "reading"]
+        fields = [
+            *DocumentRowSerializer.Meta.fields, "findings", "accepted", "pages", "reading",
+            "reading_version", "mail", "resubmissions", "may", "hindrance",
+        ]  # fmt: skip
+        read_only_fields = fields
 
+    @extend_schema_field(MailOfDocumentSerializer(allow_null=True))
+    def get_mail(self, document: Document) -> dict[str, Any] | None:
+        """The mail that brought it."""
+        message = document.file.message
+        return dict(MailOfDocumentSerializer(message).data) if message else None
+
+    def get_reading_version(self, document: Document) -> int:
+        """Number of the newest version of the reading."""
+        newest = document.readings.order_by("-number").values_list("number", flat=True).first()
+        return int(newest or 0)
+
+    @extend_schema_field(serializers.ListField(child=serializers.ChoiceField(choices=ACTS)))
+    def get_may(self, document: Document) -> list[str]:
+        """What whoever asks may do with it now."""
+        request = self.context.get("request")
+        return may(document, request.user, scopes_of(request)) if request else []
+
+    def get_hindrance(self, document: Document) -> str:
+        """What must be put right before it can be posted, empty when nothing must."""
+        return hindrance(document)
+
+    @extend_schema_field(ReadingSerializer)
     def get_reading(self, document: Document) -> dict[str, Any]:
         """The newest version, in the documented JSON shape (the database forgets the order)."""
         newest = document.readings.order_by("-number").first()
@@ -114,14 +228,16 @@ class FileSerializer(serializers.ModelSerializer):
     pipeline_version = serializers.IntegerField(source="pipeline_version.number")
     documents = serializers.PrimaryKeyRelatedField(many=True, read_only=True)
     findings = FindingSerializer(many=True)
+    pages = PageShapeSerializer(many=True)
 
     class Meta:
         model = File
         fields = [
             "id", "name", "media_type", "declared_type", "inline", "size", "sha256", "state",
-            "reason", "findings", "pages", "position", "message", "uploaded_by", "pipeline",
-            "pipeline_version", "documents", "received_at",
+            "reason", "known", "findings", "pages", "position", "message", "uploaded_by",
+            "pipeline", "pipeline_version", "documents", "received_at",
         ]  # fmt: skip
+        read_only_fields = fields
 
 
 class UploadSerializer(serializers.Serializer):
@@ -130,21 +246,48 @@ class UploadSerializer(serializers.Serializer):
     # An empty file is taken in too: its finding says so, and nothing is lost.
     file = serializers.FileField(allow_empty_file=True)
     pipeline = serializers.CharField()
+    known = serializers.JSONField(
+        required=False, help_text="values known beforehand, by field name, as a JSON object"
+    )
 
 
 class CorrectionSerializer(serializers.Serializer):
     """Values that a person puts right; null takes a field out."""
 
-    fields = serializers.DictField(child=serializers.JSONField(), required=False)
+    fields = serializers.DictField(child=serializers.JSONField(allow_null=True), required=False)
     kind = serializers.CharField(required=False)
     lines = serializers.ListField(child=serializers.DictField(), required=False)
+    tax_lines = serializers.ListField(child=serializers.DictField(), required=False)
     note = serializers.CharField(required=False, allow_blank=True, max_length=2000)
 
 
-class ReasonSerializer(serializers.Serializer):
-    """Why somebody acts."""
+class RestoreSerializer(serializers.Serializer):
+    """A version of the reading to go back to."""
 
-    reason = serializers.CharField(required=False, allow_blank=True, max_length=2000, default="")
+    number = serializers.IntegerField(min_value=1)
+
+
+class WordSerializer(serializers.Serializer):
+    """A word with its box: left, top, right, bottom in points from the page's top left."""
+
+    text = serializers.CharField()
+    box = serializers.ListField(child=serializers.FloatField(), min_length=4, max_length=4)
+    confidence = serializers.FloatField()
+
+
+class PageWordsSerializer(PageShapeSerializer):
+    """A page's words and plain text."""
+
+    text = serializers.CharField()
+    words = WordSerializer(many=True)
+
+
+class OrderBesideSerializer(serializers.Serializer):
+    """A document's order; `pairs` names for each of its lines the order line's position."""
+
+    order = OrderSerializer()
+    pairs = serializers.ListField(child=serializers.IntegerField(allow_null=True))
+    others = DocumentRowSerializer(many=True)
 
 
 class EventSerializer(serializers.Serializer):
@@ -155,7 +298,7 @@ class EventSerializer(serializers.Serializer):
     act = serializers.CharField()
     subject = serializers.CharField()
     subject_id = serializers.CharField()
-    details = serializers.JSONField()
+    details = serializers.DictField()
 
 
 class ReadingVersionSerializer(serializers.Serializer):
@@ -165,7 +308,12 @@ class ReadingVersionSerializer(serializers.Serializer):
     made_by = serializers.CharField()
     made_at = serializers.DateTimeField()
     note = serializers.CharField()
-    reading = serializers.JSONField()
+    reading = serializers.SerializerMethodField()
+
+    @extend_schema_field(ReadingSerializer)
+    def get_reading(self, version: ReadingVersion) -> dict[str, Any]:
+        """In the documented JSON shape and order."""
+        return dict(in_order(version.reading))
 
 
 class StorySerializer(serializers.Serializer):

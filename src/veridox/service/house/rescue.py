@@ -21,6 +21,7 @@ KEEP_DAYS = 7
 
 async def rescue_stalled(app: Any) -> None:
     """Give jobs of dead workers to others; a job that kills its workers is given up."""
+    from procrastinate.exceptions import UniqueViolation
     from procrastinate.jobs import Status
     from procrastinate.utils import utcnow
 
@@ -28,11 +29,17 @@ async def rescue_stalled(app: Any) -> None:
         seconds_since_heartbeat=settings.CONFIGURATION.stalled
     )
     for job in stalled:
-        if job.attempts < RESCUES:
-            log.warning("job of a dead worker goes to another", extra={"job": job.id})
-            await app.job_manager.retry_job(job, retry_at=utcnow())
-        else:
+        if job.attempts >= RESCUES:
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+            continue
+        try:
+            await app.job_manager.retry_job(job, retry_at=utcnow())
+        except UniqueViolation:
+            # Its successor waits already, and could not begin as long as this one counts.
+            log.warning("job of a dead worker has a successor", extra={"job": job.id})
+            await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
+        else:
+            log.warning("job of a dead worker goes to another", extra={"job": job.id})
 
 
 def settle_given_up() -> int:

@@ -35,7 +35,7 @@ class MemoryLedger(Ledger):
     drops: int = 0
     down: int = 0
     bills: dict[str, Bill] = field(default_factory=dict)
-    files: dict[str, set[str]] = field(default_factory=dict)
+    files: dict[str, list[str]] = field(default_factory=dict)
     calls: list[str] = field(default_factory=list)
 
     def _reach(self, call: str) -> None:
@@ -79,7 +79,9 @@ class MemoryLedger(Ledger):
         """See the port."""
         del name, content
         self._reach("attach")
-        self.files.setdefault(ledger_id, set()).add(sha256)
+        attached = self.files.setdefault(ledger_id, [])
+        if sha256 not in attached:
+            attached.append(sha256)
 
     def read_back(self, ledger_id: str) -> Standing:
         """See the port."""

@@ -8,7 +8,7 @@ from django.utils import timezone
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import note_health
-from veridox.service.documents.models import State
+from veridox.service.documents.models import File, State
 from veridox.service.errors import UnreachableError
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.models import Posting, PostingState
@@ -109,14 +109,20 @@ def _was_looked_up_by_a_person(posting: Posting) -> bool:
 def _finish(ledger: Ledger, posting: Posting) -> None:
     if posting.state != PostingState.POSTED:
         return
-    file = posting.document.file
     reference = str(posting.pk)
     if posting.attached_at is None:
-        content = originals().get(file.sha256)
-        ledger.attach(posting.ledger_key, file.name, content, file.sha256)
+        for each in _to_attach(posting):
+            content = originals().get(each.sha256)
+            ledger.attach(posting.ledger_key, each.name, content, each.sha256)
         answers.note_attached(reference)
     standing = ledger.read_back(posting.ledger_key)
     answers.complete(POSTER, reference, tuple(_differences(posting, standing)))
+
+
+def _to_attach(posting: Posting) -> list[File]:
+    """The original, then what came with it in the same mail: a delivery note, its XML."""
+    file = posting.document.file
+    return [file, *file.supporting.order_by("position")]
 
 
 def _differences(posting: Posting, standing: Standing) -> list[str]:
@@ -126,6 +132,7 @@ def _differences(posting: Posting, standing: Standing) -> list[str]:
     sent = [line["amount"] for line in bill["lines"]]
     if list(standing.lines) != sent:
         said.append(f"line amounts {', '.join(standing.lines)} instead of {', '.join(sent)}")
-    if posting.document.file.sha256 not in standing.attachments:
-        said.append("the original is not attached")
+    missing = [each.name for each in _to_attach(posting) if each.sha256 not in standing.attachments]
+    if missing:
+        said.append(f"not attached: {', '.join(missing)}")
     return said

@@ -1,147 +1,219 @@
-"""Mailboxes by IMAP (RFC 3501, 2177 IDLE, 4315 UIDPLUS, 6851 MOVE)."""
+"""Mailboxes by IMAP (RFC 3501, 2177 IDLE, 4315 UIDPLUS, 6851 MOVE, 7628 and XOAUTH2 sign-in)."""
 
 import contextlib
 import socket
 import ssl
-from collections.abc import Iterable, Iterator
-from datetime import UTC, datetime
-from email.header import decode_header, make_header
+import time
+from collections.abc import Callable, Iterable, Iterator
+from datetime import date
 from typing import Any, Self
 
-from imapclient import SEEN, IMAPClient
+from imapclient import DELETED, SEEN, IMAPClient
 from imapclient.exceptions import IMAPClientError, LoginError
 
-from veridox.core.findings.wording import counted
+from veridox.core.pipeline import Wanted
 from veridox.service.connections.settings import MailboxSettings
-from veridox.service.errors import UnreachableError
-from veridox.service.mail.ports import Location, Mailbox, Outline, Step
+from veridox.service.errors import AdapterError, UnreachableError
+from veridox.service.mail.imap_outline import ITEMS, decoded_piece, outline_of
+from veridox.service.mail.imap_search import criteria
+from veridox.service.mail.ports import Location, Mailbox, Outline, Piece
 
 TIMEOUT = 30.0
+"""Seconds to reach the server and to sign in."""
+PATIENCE = 120.0
+"""Seconds for one answer afterwards: a server may have 100,000 headers to look through."""
 CHUNK = 2_000
 """UIDs in one request."""
 PART = 4 * 2**20
 """Bytes of a mail fetched in one request."""
-_LINE = (IMAPClientError, OSError, ssl.SSLError, socket.timeout)
+TEXT_PART = 256 * 1024
+"""Bytes of a text piece that conditions look at."""
+LINE_ERRORS = (IMAPClientError, OSError, ssl.SSLError, socket.timeout)
+
+SignIn = Callable[[IMAPClient], None]
+"""Signs in; raises LoginError when it is refused."""
 
 
-def _context(settings: MailboxSettings) -> ssl.SSLContext:
-    # Certificates are always checked; an own authority can be named, "no check" cannot.
-    return ssl.create_default_context(cafile=settings.ca_file or None)
+def connect(settings: MailboxSettings) -> IMAPClient:
+    """A connection that is encrypted before anything is said on it.
 
-
-def _connect(settings: MailboxSettings) -> IMAPClient:
+    Certificates are always checked: an own authority can be named, "no check"
+    cannot. With `starttls` a server that does not offer it is not talked to, also
+    when somebody between us and it took the offer out.
+    """
+    context = ssl.create_default_context(cafile=settings.ca_file or None)
     client = IMAPClient(
         settings.host,
         port=settings.port,
         ssl=settings.security == "tls",
-        ssl_context=_context(settings),
+        ssl_context=context,
         timeout=TIMEOUT,
         use_uid=True,
     )
     if settings.security == "starttls":
-        client.starttls(_context(settings))
+        try:
+            client.starttls(context)
+        except BaseException:
+            with contextlib.suppress(*LINE_ERRORS):
+                client.shutdown()
+            raise
     return client
 
 
 class ImapMailbox(Mailbox):
     """One signed-in session. Errors of the line become UnreachableError."""
 
-    def __init__(self, settings: MailboxSettings, password: str) -> None:
+    def __init__(self, settings: MailboxSettings, sign_in: SignIn) -> None:
         self.settings = settings
+        self._separator: str | None = None
+        self._lasting: tuple[bytes, ...] = ()
         try:
-            self.client = _connect(settings)
-        except _LINE as error:
+            self.client = connect(settings)
+        except LINE_ERRORS as error:
             raise UnreachableError(
                 f"mail server {settings.host}:{settings.port} cannot be reached: {error}"
             ) from error
         try:
-            self.client.login(settings.user, password)
+            sign_in(self.client)
         except LoginError as error:
             self._drop()
             raise UnreachableError(
                 f"the mail server does not let {settings.user} in: {error}"
             ) from error
-        except _LINE as error:
+        except LINE_ERRORS as error:
             self._drop()
             raise UnreachableError(f"the mail server broke off: {error}") from error
+        except AdapterError:
+            self._drop()
+            raise
+        self.client.socket().settimeout(PATIENCE)
 
     def __enter__(self) -> Self:
         return self
 
     def __exit__(self, *_: object) -> None:
-        with contextlib.suppress(*_LINE):
+        with contextlib.suppress(*LINE_ERRORS):
             self.client.logout()
         self._drop()
 
     def _drop(self) -> None:
-        with contextlib.suppress(*_LINE):
+        with contextlib.suppress(*LINE_ERRORS):
             self.client.shutdown()
 
     @contextlib.contextmanager
     def _line(self) -> Iterator[None]:
         try:
             yield
-        except _LINE as error:
+        except LINE_ERRORS as error:
             raise UnreachableError(f"the mail server broke off: {error}") from error
 
-    def select(self, folder: str) -> int:
-        """See the port."""
-        with self._line():
-            return int(self.client.select_folder(folder)[b"UIDVALIDITY"])
+    def _path(self, folder: str) -> str:
+        """A folder's name with the server's own separator in place of `/`."""
+        if self._separator is None:
+            listed = self.client.list_folders("", "")
+            raw = listed[0][1] if listed else None
+            self._separator = raw.decode("ascii", "replace") if raw else "/"
+        return folder.replace("/", self._separator)
 
-    def search(self, *, unread: bool) -> list[int]:
+    def select(self, folder: str, *, look: bool = False) -> int:
         """See the port."""
         with self._line():
-            return sorted(self.client.search(["UNSEEN"] if unread else ["ALL"]))
+            path = self._path(folder)
+            try:
+                answer = self.client.select_folder(path, readonly=look)
+            except IMAPClientError as error:
+                if not self.client.folder_exists(path):
+                    raise AdapterError(f"there is no folder {folder!r} in the mailbox") from error
+                raise
+            self._lasting = tuple(answer.get(b"PERMANENTFLAGS", ()))
+            return int(answer[b"UIDVALIDITY"])
+
+    def search(self, wanted: Wanted, today: date) -> list[int]:
+        """See the port."""
+        with self._line():
+            return sorted(self.client.search(["UNDELETED", *criteria(wanted, today)]))
 
     def outlines(self, uids: Iterable[int]) -> Iterator[Outline]:
         """See the port."""
         every = list(uids)
         for start in range(0, len(every), CHUNK):
             with self._line():
-                answers = self.client.fetch(
-                    every[start : start + CHUNK],
-                    ["ENVELOPE", "RFC822.SIZE", "INTERNALDATE", "BODYSTRUCTURE"],
-                )
+                answers = self.client.fetch(every[start : start + CHUNK], ITEMS)
             for uid in sorted(answers):
-                yield _outline(uid, answers[uid])
+                yield outline_of(uid, answers[uid])
 
-    def fetch(self, uid: int) -> bytes | None:
+    def fetch(self, uid: int) -> Iterator[bytes] | None:
         """See the port."""
-        parts: list[bytes] = []
-        while True:
-            start = sum(map(len, parts))
-            with self._line():
-                # PEEK leaves the read mark alone; parts keep a huge mail from one huge answer.
-                answer = self.client.fetch([uid], [f"BODY.PEEK[]<{start}.{PART}>"])
-            if uid not in answer:
-                return None
-            part = next(
-                (value for key, value in answer[uid].items() if key.startswith(b"BODY[]")), b""
-            )
-            parts.append(part or b"")
-            if not part or len(part) < PART:
-                return b"".join(parts)
+        first = self._part(uid, "", 0, PART)
+        return None if first is None else self._parts(uid, first)
 
-    def mark_read(self, uid: int) -> None:
+    def _parts(self, uid: int, part: bytes) -> Iterator[bytes]:
+        start = 0
+        while part:
+            yield part
+            start += len(part)
+            if len(part) < PART:
+                return
+            part = self._part(uid, "", start, PART) or b""
+
+    def _part(self, uid: int, section: str, start: int, length: int) -> bytes | None:
+        with self._line():
+            # PEEK leaves the read mark alone; parts keep a huge mail from one huge answer.
+            answer = self.client.fetch([uid], [f"BODY.PEEK[{section}]<{start}.{length}>"])
+        if uid not in answer:
+            return None
+        found = (value for key, value in answer[uid].items() if key.startswith(b"BODY["))
+        return next(found, b"") or b""
+
+    def texts(self, uid: int, pieces: Iterable[Piece]) -> str:
+        """See the port."""
+        return "\n".join(
+            decoded_piece(piece, self._part(uid, piece.number, 0, TEXT_PART) or b"")
+            for piece in pieces
+        )
+
+    def mark(self, uids: list[int], keyword: str = "") -> None:
         """See the port."""
         with self._line():
-            self.client.add_flags([uid], [SEEN], silent=True)
+            flags: list[bytes | str] = [SEEN]
+            if keyword and (b"\\*" in self._lasting or keyword.encode() in self._lasting):
+                flags.append(keyword)
+            self.client.add_flags(uids, flags, silent=True)
 
     def move(self, uid: int, folder: str) -> Location:
         """See the port."""
         with self._line():
-            if not self.client.folder_exists(folder):
-                self.client.create_folder(folder)
+            path = self._path(folder)
+            if not self.client.folder_exists(path):
+                self.client.create_folder(path)
+                with contextlib.suppress(IMAPClientError):
+                    self.client.subscribe_folder(path)
             if self.client.has_capability("MOVE"):
-                response = self.client.move([uid], folder)
+                response = self.client.move([uid], path)
                 text = response if isinstance(response, bytes) else b""
             else:
-                text = self.client.copy([uid], folder) or b""
-                self.client.delete_messages([uid], silent=True)
-                self.client.uid_expunge([uid])
+                text = self.client.copy([uid], path) or b""
+                self._delete(uid)
             uidvalidity, new_uid = _copied(text + self._untagged())
         return Location(folder=folder, uidvalidity=uidvalidity, uid=new_uid)
+
+    @property
+    def moves_in_one(self) -> bool:
+        """See the port."""
+        with self._line():
+            return bool(self.client.has_capability("MOVE"))
+
+    def remove(self, uid: int) -> None:
+        """See the port."""
+        with self._line():
+            self._delete(uid)
+
+    def _delete(self, uid: int) -> None:
+        self.client.add_flags([uid], [DELETED], silent=True)
+        if self.client.has_capability("UIDPLUS"):
+            self.client.uid_expunge([uid])
+        # Without UIDPLUS an EXPUNGE would take with it what others marked: the mark is enough,
+        # such mails are looked at no more.
 
     def _untagged(self) -> bytes:
         # imaplib keeps response codes of untagged answers (COPYUID of MOVE) here.
@@ -152,24 +224,26 @@ class ImapMailbox(Mailbox):
     def find(self, folder: str, message_id: str) -> Location | None:
         """See the port."""
         with self._line():
-            if not self.client.folder_exists(folder):
+            path = self._path(folder)
+            if not self.client.folder_exists(path):
                 return None
-            uidvalidity = int(self.client.select_folder(folder)[b"UIDVALIDITY"])
-            uids = self.client.search(["HEADER", "Message-ID", message_id])
+            uidvalidity = int(self.client.select_folder(path, readonly=True)[b"UIDVALIDITY"])
+            uids = self.client.search(["UNDELETED", "HEADER", "Message-ID", message_id])
         if not uids:
             return None
         return Location(folder=folder, uidvalidity=uidvalidity, uid=max(uids))
 
     def wait(self, seconds: float) -> bool:
-        """See the port. Without IDLE it just waits: the caller polls."""
+        """See the port. Without IDLE it just waits: the caller polls.
+
+        IDLE is begun anew each time, well within the half hour that servers allow (RFC 2177).
+        """
         with self._line():
             if not self.client.has_capability("IDLE"):
-                import time
-
                 time.sleep(seconds)
-                return False
+                return has_news(self.client.noop()[1])
             # What arrived since the last command comes with the answer to NOOP.
-            if _has_news(self.client.noop()[1]):
+            if has_news(self.client.noop()[1]):
                 return True
             self.client.idle()
             try:
@@ -178,96 +252,23 @@ class ImapMailbox(Mailbox):
                 # News that came together with the greeting of IDLE lie in a buffer
                 # that idle_check does not look into; they come with the end.
                 late = self.client.idle_done()[1]
-        return _has_news([*news, *late])
+        return has_news([*news, *late])
 
 
-def _has_news(responses: list[Any]) -> bool:
+def has_news(responses: list[Any]) -> bool:
+    """Whether a mail came, or the marks of one changed (read again, keyword set)."""
     return any(
-        isinstance(each, tuple) and len(each) > 1 and each[1] in (b"EXISTS", b"RECENT")
+        isinstance(each, tuple) and len(each) > 1 and each[1] in (b"EXISTS", b"RECENT", b"FETCH")
         for each in responses
     )
 
 
 def _copied(text: bytes) -> tuple[int | None, int | None]:
     """UIDVALIDITY and new UID from `[COPYUID 38505 304 3956]` (RFC 4315)."""
-    import re
-
-    match = re.search(rb"COPYUID (\d+) \S+ (\d+)", text)
-    return (int(match[1]), int(match[2])) if match else (None, None)
-
-
-def _outline(uid: int, answer: dict[bytes, Any]) -> Outline:
-    envelope = answer.get(b"ENVELOPE")
-    received = answer.get(b"INTERNALDATE")
-    if not isinstance(received, datetime):
-        received = datetime.now(UTC)
-    return Outline(
-        uid=uid,
-        size=int(answer.get(b"RFC822.SIZE", 0)),
-        # IMAPClient gives local time without a zone.
-        received_at=received.astimezone(UTC),
-        subject=_decoded(envelope.subject if envelope else b""),
-        has_files=_has_files(answer.get(b"BODYSTRUCTURE")),
-    )
-
-
-def _decoded(raw: bytes | None) -> str:
-    text = (raw or b"").decode("utf-8", "replace")
-    try:
-        return str(make_header(decode_header(text)))
-    except (LookupError, UnicodeError, ValueError):
-        return text
-
-
-def _has_files(structure: Any) -> bool:
-    """Whether a body structure holds anything but text that is shown as the mail itself."""
-    if not isinstance(structure, tuple) or not structure:
-        return False
-    if isinstance(structure[0], list):  # multipart: the parts come first, in a list
-        return any(_has_files(part) for part in structure[0])
-    kind = structure[0]
-    if not isinstance(kind, bytes):
-        return False
-    if kind.lower() not in (b"text", b"multipart"):
-        return True
-    flat = repr(structure).lower()
-    return "'attachment'" in flat or "b'attachment'" in flat or "filename" in flat
-
-
-def try_mailbox(settings: MailboxSettings, password: str) -> list[Step]:
-    """Step by step: name, encryption, sign-in, folders, moving. Never raises."""
-    steps: list[Step] = []
-
-    def step(name: str, good: bool, detail: str) -> None:
-        steps.append(Step(name=name, good=good, detail=detail))
-
-    try:
-        socket.getaddrinfo(settings.host, settings.port)
-        step("find the server", True, settings.host)
-        client = _connect(settings)
-    except ssl.SSLError as error:
-        step("encryption", False, f"the certificate does not pass: {error}")
-        return steps
-    except _LINE as error:
-        step("reach the server", False, f"{settings.host}:{settings.port}: {error}")
-        return steps
-    step("encryption", True, f"{settings.security}, certificate checked")
-    try:
-        client.login(settings.user, password)
-        step("sign in", True, settings.user)
-        folders = client.list_folders()
-        step("list folders", True, counted(len(folders), "folder"))
-        client.select_folder("INBOX")
-        step("open INBOX", True, "for reading and marking")
-        moves = "MOVE" if client.has_capability("MOVE") else "copy and delete"
-        step("move mails", True, moves)
-        idle = client.has_capability("IDLE")
-        step("be told of news", True, "IDLE" if idle else "no IDLE: asked regularly instead")
-    except LoginError as error:
-        step("sign in", False, str(error))
-    except _LINE as error:
-        step("use the mailbox", False, str(error))
-    finally:
-        with contextlib.suppress(*_LINE):
-            client.logout()
-    return steps
+    start = text.find(b"COPYUID ")
+    if start < 0:
+        return None, None
+    words = text[start + 8 :].split(b"]")[0].split()
+    if len(words) != 3 or not all(word.isdigit() for word in words):
+        return None, None
+    return int(words[0]), int(words[2])

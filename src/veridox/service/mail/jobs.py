@@ -1,16 +1,30 @@
 """Jobs of the mail app: thin."""
 
+from contextlib import suppress
+
 from procrastinate.contrib.django import app
 
+from veridox.service.errors import AdapterError
 from veridox.service.work import patiently
 
 
-@app.task(queue="collect", name="collect", retry=patiently(attempts=5), pass_context=False)
+# Collecting is never tried again by the queue: a job that waits for its next try would keep the
+# one out that the watch defers. The watch looks again within a minute.
+@app.task(queue="collect", name="collect", priority=1)
 def collect(pipeline: str, mailbox: str, folder: str) -> None:
     """Take in new mails of a watched folder."""
     from veridox.service.mail.collecting import collect as run
 
-    run(pipeline, mailbox, folder)
+    with suppress(AdapterError):  # told as the connection's health
+        run(pipeline, mailbox, folder)
+
+
+@app.task(queue="collect", name="gather")
+def gather(pipeline: str, watch: str) -> None:
+    """Take in what lies still in a watched directory."""
+    from veridox.service.mail.dropping import gather as run
+
+    run(pipeline, watch)
 
 
 @app.task(queue="tell", name="move", retry=patiently(attempts=200))
@@ -19,3 +33,13 @@ def move(message_id: int) -> None:
     from veridox.service.mail.moving import move as run
 
     run(message_id)
+
+
+@app.periodic(cron="17 * * * *")
+@app.task(queue="house", name="count_mail", queueing_lock="count mail")
+def count_mail(timestamp: int) -> None:
+    """Compare what mailboxes list with what is stored, every hour."""
+    from veridox.service.mail.counting import count_all
+
+    del timestamp
+    count_all()

@@ -1,9 +1,10 @@
-"""A mail that was taken in."""
+"""A mail that was taken in, one that was not, and whether all are accounted for."""
 
 from enum import StrEnum
 
 from django.db import models
 
+from veridox.core.readers.mail import MailKind
 from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
 from veridox.service.pipelines.models import PipelineVersion
@@ -25,10 +26,17 @@ class Message(models.Model):
     """A mail. Its original is in the store under `sha256`.
 
     `arrived_*` is where it was found and never changes; `folder`, `uidvalidity`
-    and `uid` are where it lies now, as far as the server told.
+    and `uid` are where it lies now, as far as the server told. A mail that was
+    handed in as a file has no connection and lies nowhere.
+
+    `kind` is anything but `letter` for what machines send about mails and
+    meetings; such mails are listed and their files set aside, unless somebody
+    took them in all the same (`taken_anyway`). `aside_reason` is why a person
+    set the mail aside. `forwarded` is the inner letter that speaks for it.
     """
 
-    connection = models.ForeignKey(Connection, on_delete=models.PROTECT)
+    connection = models.ForeignKey(Connection, null=True, on_delete=models.PROTECT)
+    handed_in_by = models.CharField(max_length=200, blank=True)
     pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
     arrived_folder = models.CharField(max_length=255)
     arrived_uidvalidity = models.BigIntegerField()
@@ -48,6 +56,14 @@ class Message(models.Model):
     recipients = models.JSONField(default=list)
     subject = models.CharField(max_length=2000, blank=True)
     text = models.TextField(blank=True)
+    html = models.TextField(blank=True, help_text="sanitised, without anything fetched from afar")
+    kind = models.CharField(max_length=20, default=MailKind.LETTER, db_index=True)
+    kind_reason = models.CharField(max_length=300, blank=True)
+    taken_anyway = models.BooleanField(default=False)
+    aside_reason = models.TextField(blank=True)
+    forwarded = models.JSONField(null=True)
+    links = models.JSONField(default=list)
+    parts = models.JSONField(default=list)
     headers = models.JSONField(default=dict)
     defects = models.JSONField(default=list)
     sent_at = models.DateTimeField(null=True)
@@ -63,3 +79,49 @@ class Message(models.Model):
                 name="mail_taken_once",
             )
         ]
+        indexes = [
+            models.Index(fields=["connection", "folder", "uidvalidity", "uid"]),
+            models.Index(fields=["received_at"]),
+            models.Index(fields=["sender_address"]),
+        ]
+
+    @property
+    def is_aside(self) -> bool:
+        """Whether it is kept and not processed."""
+        return bool(self.aside_reason) or (self.kind != MailKind.LETTER and not self.taken_anyway)
+
+
+class Refusal(models.Model):
+    """A mail that a version of a pipeline does not take, and never will: looked at once."""
+
+    connection = models.ForeignKey(Connection, on_delete=models.CASCADE)
+    folder = models.CharField(max_length=255)
+    uidvalidity = models.BigIntegerField()
+    uid = models.BigIntegerField()
+    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.CASCADE)
+    condition = models.CharField(max_length=40)
+    noted_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["connection", "folder", "uidvalidity", "pipeline_version", "uid"],
+                name="mail_refused_once",
+            )
+        ]
+
+
+class Account(models.Model):
+    """The newest comparison of what a mailbox lists with what is stored.
+
+    `unexplained` are mails that the server lists, that the pipeline wants, and
+    that are neither stored nor on their way; `lost` are stored ones whose
+    original is missing from the store.
+    """
+
+    connection = models.OneToOneField(Connection, on_delete=models.CASCADE)
+    counted_at = models.DateTimeField()
+    listed = models.PositiveIntegerField()
+    taken = models.PositiveIntegerField()
+    unexplained = models.JSONField(default=list)
+    lost = models.JSONField(default=list)

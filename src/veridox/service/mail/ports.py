@@ -2,8 +2,41 @@
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Protocol, Self
+
+from veridox.core.pipeline import Wanted
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Piece:
+    """A leaf of a mail's structure as the server describes it.
+
+    Attributes:
+        number: by which the server sends it, as `2.1`.
+        media_type: in small letters.
+        name: file name, decoded; empty when there is none.
+        size: in bytes, encoded.
+        attachment: the mail marks it as an attachment.
+        shown: it has a Content-ID, so that the text can show it.
+        encoding, charset: how to read its bytes.
+    """
+
+    number: str
+    media_type: str
+    name: str
+    size: int
+    attachment: bool
+    shown: bool
+    encoding: str = ""
+    charset: str = ""
+
+    @property
+    def is_text(self) -> bool:
+        """Whether it is shown as the mail itself."""
+        return (
+            self.media_type in ("text/plain", "text/html") and not self.attachment and not self.name
+        )
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -14,15 +47,24 @@ class Outline:
         uid: in the selected folder.
         size: in bytes.
         received_at: when the server got it (INTERNALDATE), with a zone.
+        read: it carries the read mark.
+        keywords: other flags.
+        message_id: without the angle brackets.
         subject: decoded.
-        has_files: its structure names a file or an attachment.
+        senders, recipients: name and address of each, decoded.
+        pieces: leaves of its structure.
     """
 
     uid: int
     size: int
     received_at: datetime
+    read: bool
+    keywords: frozenset[str]
+    message_id: str
     subject: str
-    has_files: bool
+    senders: tuple[tuple[str, str], ...]
+    recipients: tuple[tuple[str, str], ...]
+    pieces: tuple[Piece, ...]
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -46,32 +88,49 @@ class Step:
 class Mailbox(Protocol):
     """An open, signed-in mailbox. Raises UnreachableError when the line breaks."""
 
+    @property
+    def moves_in_one(self) -> bool:
+        """Whether a move is done or not done; else it is a copy and a removal."""
+        ...
+
     def __enter__(self) -> Self: ...
 
     def __exit__(self, *_: object) -> None: ...
 
-    def select(self, folder: str) -> int:
-        """Open a folder; returns its UIDVALIDITY."""
+    def select(self, folder: str, *, look: bool = False) -> int:
+        """Open a folder, with `look` for reading only; returns its UIDVALIDITY.
+
+        Raises:
+            NotThereError: there is no such folder.
+        """
         ...
 
-    def search(self, *, unread: bool) -> list[int]:
-        """UIDs in the open folder."""
+    def search(self, wanted: Wanted, today: date) -> list[int]:
+        """UIDs in the open folder that may meet the conditions: none that does is left out."""
         ...
 
     def outlines(self, uids: Iterable[int]) -> Iterator[Outline]:
         """Descriptions of mails; those gone meanwhile are left out."""
         ...
 
-    def fetch(self, uid: int) -> bytes | None:
-        """The whole mail without setting its read mark; None when it is gone."""
+    def fetch(self, uid: int) -> Iterator[bytes] | None:
+        """The whole mail in parts, without setting its read mark; None when it is gone."""
         ...
 
-    def mark_read(self, uid: int) -> None:
-        """Set the read mark."""
+    def texts(self, uid: int, pieces: Iterable[Piece]) -> str:
+        """The decoded source of text pieces."""
+        ...
+
+    def mark(self, uids: list[int], keyword: str = "") -> None:
+        """Set the read mark, and a keyword where the server keeps any."""
         ...
 
     def move(self, uid: int, folder: str) -> Location:
         """Move a mail to a folder, which is made when it is not there."""
+        ...
+
+    def remove(self, uid: int) -> None:
+        """Take a mail out of the open folder; it lies elsewhere already."""
         ...
 
     def find(self, folder: str, message_id: str) -> Location | None:

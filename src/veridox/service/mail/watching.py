@@ -1,5 +1,6 @@
 """Watch mailboxes: a thread for each folder that waits for news and only defers `collect`."""
 
+import contextlib
 import hashlib
 import logging
 import threading
@@ -7,7 +8,7 @@ import time
 
 import psycopg
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import DatabaseError, close_old_connections
 from procrastinate.exceptions import AlreadyEnqueued
 
 from veridox.service import wiring
@@ -15,12 +16,14 @@ from veridox.service.connections.actions.manage import connection_named, note_he
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.errors import VeridoxError
 from veridox.service.mail import jobs
-from veridox.service.pipelines.queries import sources
+from veridox.service.mail.dropping import lying_still, root_for
+from veridox.service.pipelines.queries import directories, sources
 
 log = logging.getLogger(__name__)
 LOOK_EVERY = 60.0
 """Seconds after which a folder is looked at even without news."""
 SOURCES_EVERY = 5.0
+DROPS_EVERY = 1.0
 LONGEST_PAUSE = 120.0
 
 Key = tuple[str, str, str]
@@ -94,23 +97,59 @@ class FolderWatch(threading.Thread):
 
     def _defer(self) -> None:
         pipeline, mailbox, folder = self.key
+        name = f"collect {'/'.join(self.key)}"
         try:
-            jobs.collect.configure(queueing_lock=f"collect {'/'.join(self.key)}").defer(
+            # One waits while one runs, and two never run at once: each would fetch the same mails.
+            jobs.collect.configure(queueing_lock=name, lock=name).defer(
                 pipeline=pipeline, mailbox=mailbox, folder=folder
             )
         except AlreadyEnqueued:
             log.debug("a round of %s is queued already", self.key)
 
 
+class DropWatch(threading.Thread):
+    """Looks into all watched directories; defers `gather` where something lies still."""
+
+    def __init__(self, ended: threading.Event) -> None:
+        super().__init__(name="watch directories", daemon=True)
+        self.ended = ended
+
+    def run(self) -> None:
+        """Look every second or so; a directory that is not there is made."""
+        while not self.ended.wait(DROPS_EVERY):
+            close_old_connections()
+            try:
+                self._look()
+            except (VeridoxError, OSError, DatabaseError) as error:
+                log.warning("watching directories: %s", error)
+
+    def _look(self) -> None:
+        for version, collect in directories():
+            folder = root_for(collect.watch)
+            folder.mkdir(parents=True, exist_ok=True)
+            if not lying_still(folder):
+                continue
+            name = version.pipeline.name
+            lock = f"gather {name} {collect.watch}"
+            with contextlib.suppress(AlreadyEnqueued):
+                jobs.gather.configure(queueing_lock=lock, lock=lock).defer(
+                    pipeline=name, watch=collect.watch
+                )
+
+
 def watch(ended: threading.Event) -> None:
     """Keep one thread for each watched folder until `ended` is set."""
     watches: dict[Key, FolderWatch] = {}
+    drops: DropWatch | None = None
     while not ended.is_set():
         close_old_connections()
         wanted: set[Key] = {
             (version.pipeline.name, collect.mailbox, collect.folder)
             for version, collect in sources()
         }
+        if drops is None or not drops.is_alive():
+            drops = DropWatch(ended)
+            drops.start()
         for key in set(watches) - wanted:
             watches.pop(key).stopped.set()
         for key in wanted:

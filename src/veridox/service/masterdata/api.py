@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import generics, parsers, serializers, views
+from rest_framework import generics, parsers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -12,64 +12,18 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Scope
 from veridox.service.errors import BadInputError
 from veridox.service.masterdata.actions import imports
-from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
+from veridox.service.masterdata.models import Entity, Order, Vendor
+from veridox.service.masterdata.serializers import (
+    EntitySerializer,
+    ImportedSerializer,
+    ImportSerializer,
+    OrderSerializer,
+    VendorSerializer,
+)
 from veridox.service.web.pages import KeysetPages
+from veridox.service.web.parameters import yes_of
 
 MAX_TABLE = 50 * 2**20
-
-
-class EntitySerializer(serializers.ModelSerializer):
-    """One of our own companies."""
-
-    class Meta:
-        model = Entity
-        fields = ["code", "name", "country", "currency", "tax_id"]
-
-
-class VendorSerializer(serializers.ModelSerializer):
-    """A vendor."""
-
-    class Meta:
-        model = Vendor
-        fields = [
-            "code", "name", "tax_id", "country", "email", "needs_order", "blocked", "updated_at",
-        ]  # fmt: skip
-
-
-class OrderLineSerializer(serializers.ModelSerializer):
-    """A line of an order."""
-
-    class Meta:
-        model = OrderLine
-        fields = ["position", "item_code", "description", "quantity", "unit", "unit_price"]
-
-
-class OrderSerializer(serializers.ModelSerializer):
-    """An order with its lines."""
-
-    entity = serializers.CharField(source="entity.code")
-    vendor = serializers.CharField(source="vendor.code")
-    vendor_name = serializers.CharField(source="vendor.name")
-    lines = OrderLineSerializer(many=True)
-
-    class Meta:
-        model = Order
-        fields = [
-            "number", "entity", "vendor", "vendor_name", "currency", "ordered_on", "closed",
-            "net_total", "lines", "updated_at",
-        ]  # fmt: skip
-
-
-class ImportSerializer(serializers.Serializer):
-    """A CSV table."""
-
-    file = serializers.FileField()
-
-
-class ImportedSerializer(serializers.Serializer):
-    """How many records an import brought."""
-
-    imported = serializers.IntegerField()
 
 
 SEARCH = OpenApiParameter("search", str, description="words of code, number or name")
@@ -111,7 +65,13 @@ class EntityList(generics.ListAPIView):
     queryset = Entity.objects.all()
 
 
-@extend_schema(parameters=[SEARCH])
+@extend_schema(
+    parameters=[
+        SEARCH,
+        OpenApiParameter("vendor", str, description="vendor code"),
+        OpenApiParameter("closed", str, description="yes or no"),
+    ]
+)
 class OrderList(generics.ListAPIView):
     """Orders by number."""
 
@@ -121,11 +81,16 @@ class OrderList(generics.ListAPIView):
     usual_ordering = "number"
 
     def get_queryset(self) -> Any:
-        """Filtered by words."""
-        words = self.request.query_params.get("search", "").strip()
+        """Filtered by words, vendor and state."""
+        wanted = self.request.query_params
+        words = wanted.get("search", "").strip()
         rows = Order.objects.select_related("entity", "vendor").prefetch_related("lines")
         if words:
             rows = rows.filter(number__icontains=words) | rows.filter(vendor__name__icontains=words)
+        if wanted.get("vendor"):
+            rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("closed"):
+            rows = rows.filter(closed=yes_of("closed", wanted["closed"]))
         return rows
 
 

@@ -6,6 +6,7 @@ from django.db import models
 
 from veridox.service.choices import choices
 from veridox.service.documents.models import Document
+from veridox.service.mail.models import Message
 
 
 class NoticeState(StrEnum):
@@ -17,11 +18,19 @@ class NoticeState(StrEnum):
 
 
 class Notice(models.Model):
-    """One mail about one event, stored with the event and sent afterwards."""
+    """One mail or chat message about one event, stored with it and sent afterwards.
 
-    document = models.ForeignKey(Document, on_delete=models.PROTECT, related_name="notices")
+    It speaks of a document or of a mail. With a `channel` it goes to the chat,
+    else to the `recipient`.
+    """
+
+    document = models.ForeignKey(
+        Document, null=True, on_delete=models.PROTECT, related_name="notices"
+    )
+    mail = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="notices")
     event = models.CharField(max_length=40)
-    recipient = models.CharField(max_length=320)
+    recipient = models.CharField(max_length=320, blank=True)
+    channel = models.CharField(max_length=63, blank=True)
     subject = models.CharField(max_length=500)
     text = models.TextField()
     message_id = models.CharField(max_length=200, unique=True)

@@ -21,6 +21,9 @@ def tell(notice_id: int) -> None:
     notice = Notice.objects.get(pk=notice_id)
     if notice.state != NoticeState.PREPARED:
         return
+    if notice.channel:
+        _tell_chat(notice)
+        return
     connection = Connection.objects.filter(kind=ConnectionKind.OUTBOX).order_by("pk").first()
     if connection is None:
         raise UnreachableError("there is no outbox connection to send mails with")
@@ -40,3 +43,19 @@ def tell(notice_id: int) -> None:
         return
     note_health(connection.name, "")
     store_sent(TELLER, notice_id)
+
+
+def _tell_chat(notice: Notice) -> None:
+    connection = Connection.objects.filter(kind=ConnectionKind.CHAT).order_by("pk").first()
+    if connection is None:
+        raise UnreachableError("there is no chat connection to send messages with")
+    try:
+        wiring.open_chat(connection).send(notice.channel, notice.text, notice.message_id)
+    except UnreachableError as error:
+        note_health(connection.name, str(error))
+        raise
+    except AdapterError as error:
+        store_failed(TELLER, notice.pk, str(error))
+        return
+    note_health(connection.name, "")
+    store_sent(TELLER, notice.pk)

@@ -2,7 +2,7 @@
 
 from importlib import resources
 
-from jinja2 import FunctionLoader, StrictUndefined
+from jinja2 import FunctionLoader, StrictUndefined, TemplateError
 from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 
@@ -20,6 +20,17 @@ _environment = ImmutableSandboxedEnvironment(
     lstrip_blocks=True,
     keep_trailing_newline=True,
 )
+
+
+def fill_in(text: str, names: dict[str, object]) -> str:
+    """A short text of a pipeline with its names filled in; an unknown name stands as it is written.
+
+    Nothing of the event may be lost for a slip in a text, so this never raises.
+    """
+    try:
+        return _environment.from_string(text).render(names)[:4_000]
+    except TemplateError as error:
+        return f"{text} ({error})"[:4_000]
 
 
 def render(template: str, names: dict[str, object]) -> tuple[str, str]:

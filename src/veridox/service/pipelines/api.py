@@ -24,6 +24,7 @@ class VersionSerializer(serializers.ModelSerializer):
     class Meta:
         model = PipelineVersion
         fields = ["pipeline", "number", "text", "sha256", "published_at", "published_by"]
+        read_only_fields = fields
 
 
 class PipelineSerializer(serializers.ModelSerializer):
@@ -34,6 +35,7 @@ class PipelineSerializer(serializers.ModelSerializer):
     class Meta:
         model = Pipeline
         fields = ["name", "title", "paused", "version"]
+        read_only_fields = fields
 
     def get_version(self, pipeline: Pipeline) -> int:
         """Number of the newest version."""

@@ -32,13 +32,38 @@ def newest(name: str) -> PipelineVersion:
     return version
 
 
-def sources() -> list[tuple[PipelineVersion, Collect]]:
-    """Every mailbox folder that a running pipeline watches, by its newest version."""
+def _collects() -> list[tuple[PipelineVersion, Collect]]:
     found: list[tuple[PipelineVersion, Collect]] = []
     for pipeline in Pipeline.objects.filter(paused=False).order_by("name"):
         version = newest(pipeline.name)
         found.extend((version, collect) for collect in definition_of(version).collect)
     return found
+
+
+def sources() -> list[tuple[PipelineVersion, Collect]]:
+    """Every mailbox folder that a running pipeline watches, by its newest version."""
+    return [(version, collect) for version, collect in _collects() if collect.mailbox]
+
+
+def directories() -> list[tuple[PipelineVersion, Collect]]:
+    """Every directory that a running pipeline watches, by its newest version."""
+    return [(version, collect) for version, collect in _collects() if collect.watch]
+
+
+def watched_directory(name: str, watch: str) -> tuple[PipelineVersion, Collect] | None:
+    """One watched directory of a pipeline, None when it is no longer watched."""
+    for version, collect in directories():
+        if (version.pipeline.name, collect.watch) == (name, watch):
+            return version, collect
+    return None
+
+
+def collect_of(version: PipelineVersion, mailbox: str = "", folder: str = "") -> Collect:
+    """The part of a version that collects from a place; its usual settings for handed-in files."""
+    for collect in definition_of(version).collect:
+        if mailbox and (collect.mailbox, collect.folder) == (mailbox, folder):
+            return collect
+    return next(iter(definition_of(version).collect), Collect())
 
 
 def source(name: str, mailbox: str, folder: str) -> tuple[PipelineVersion, Collect] | None:

@@ -1,9 +1,8 @@
 """Append to the trail, and check it."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from django.db import connection
@@ -14,18 +13,39 @@ from veridox.service.secrets import seal
 from veridox.service.trail.models import Entry, Head
 
 
-def _content(
-    number: int, at: datetime, actor: str, act: str, subject: str, subject_id: str,
-    details: dict[str, Any], before: str,
-) -> bytes:  # fmt: skip
-    parts = [number, at.isoformat(), actor, act, subject, subject_id, details, before]
+def _content(entry: Entry) -> bytes:
+    parts = [
+        entry.number, entry.at.isoformat(), entry.actor, entry.act, entry.subject,
+        entry.subject_id, entry.details, entry.before,
+    ]  # fmt: skip
     return json.dumps(parts, sort_keys=True, ensure_ascii=False).encode()
+
+
+@dataclass(frozen=True, slots=True)
+class Act:
+    """What was done, and to what.
+
+    Attributes:
+        name: such as `mail.taken`.
+        subject, subject_id: kind and id of what it was done to.
+        details: what a reader of the trail wants to know of it.
+    """
+
+    name: str
+    subject: str
+    subject_id: object
+    details: dict[str, Any] | None = None
 
 
 def record(
     actor: Actor, act: str, subject: str, subject_id: object, details: dict[str, Any] | None = None
 ) -> Entry:
-    """Append an entry, in the transaction of the act itself.
+    """Append an entry, in the transaction of the act itself. As `record_all`."""
+    return record_all(actor, [Act(act, subject, subject_id, details)])[0]
+
+
+def record_all(actor: Actor, acts: Sequence[Act]) -> list[Entry]:
+    """Append an entry for each act, in the transaction of the acts themselves.
 
     The head row is locked until that transaction ends: call this last.
 
@@ -34,30 +54,27 @@ def record(
     """
     if not connection.in_atomic_block:
         raise RuntimeError("an act and its trail entry belong in one transaction")
-    # Through JSON and back, so that what is sealed is what a later check reads.
-    plain = json.loads(json.dumps(details or {}, default=str))
     head = Head.objects.select_for_update().get(pk=1)
-    # PostgreSQL keeps microseconds; so does the seal.
-    at = timezone.now()
-    number = head.number + 1
-    sealed = seal(
-        "trail",
-        _content(number, at, actor.name, act, subject, str(subject_id), plain, head.seal),
-    )
-    entry = Entry.objects.create(
-        number=number,
-        at=at,
-        actor=actor.name,
-        act=act,
-        subject=subject,
-        subject_id=str(subject_id),
-        details=plain,
-        before=head.seal,
-        seal=sealed,
-    )
-    head.number, head.seal = number, sealed
+    entries = []
+    for act in acts:
+        # Through JSON and back, so that what is sealed is what a later check reads.
+        plain = json.loads(json.dumps(act.details or {}, default=str))
+        entry = Entry(
+            number=head.number + 1,
+            at=timezone.now(),  # PostgreSQL keeps microseconds; so does the seal
+            actor=actor.name,
+            act=act.name,
+            subject=act.subject,
+            subject_id=str(act.subject_id),
+            details=plain,
+            before=head.seal,
+        )
+        entry.seal = seal("trail", _content(entry))
+        head.number, head.seal = entry.number, entry.seal
+        entries.append(entry)
+    Entry.objects.bulk_create(entries)
     head.save(update_fields=["number", "seal"])
-    return entry
+    return entries
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -84,11 +101,7 @@ def verify() -> Verification:
             problems.append(f"entry {expected} is missing (next is {entry.number})")
         if entry.before != before:
             problems.append(f"entry {entry.number} does not follow the one before it")
-        content = _content(
-            entry.number, entry.at, entry.actor, entry.act, entry.subject, entry.subject_id,
-            entry.details, entry.before,
-        )  # fmt: skip
-        if seal("trail", content) != entry.seal:
+        if seal("trail", _content(entry)) != entry.seal:
             problems.append(f"entry {entry.number} was changed after it was written")
         before, expected = entry.seal, entry.number + 1
     head = Head.objects.get(pk=1)

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; "
-    "font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; "
+    "font-src 'self'; connect-src 'self'; frame-src 'self'; form-action 'self'; base-uri 'none'; "
     "frame-ancestors 'none'; manifest-src 'self'"
 )
 # The reference pages of the API come from a package and bring inline styles.

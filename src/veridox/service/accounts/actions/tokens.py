@@ -1,33 +1,15 @@
-"""Create and revoke tokens; create people."""
+"""Create and revoke tokens."""
 
 from datetime import timedelta
 
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.authentication import digest, new_token
-from veridox.service.accounts.models import Person, Role, Scope, Token
+from veridox.service.accounts.models import Person, Scope, Token
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.trail.record import record
-
-
-@transaction.atomic
-def create_person(actor: Actor, username: str, password: str, role: str) -> Person:
-    """A new person who can sign in."""
-    if role not in list(Role):
-        raise BadInputError(f"{role!r} is no role; choose from {', '.join(Role)}")
-    if Person.objects.filter(username=username).exists():
-        raise BadInputError(f"there is a person {username!r} already")
-    try:
-        validate_password(password)
-    except ValidationError as error:
-        raise BadInputError(" ".join(error.messages)) from error
-    person = Person.objects.create_user(username=username, password=password, role=role)
-    record(actor, "person.created", "person", username, {"role": role})
-    return person
 
 
 @transaction.atomic

@@ -10,15 +10,20 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
 from veridox.service.connections.settings import parse_settings
 from veridox.service.errors import BadInputError, NotThereError
-from veridox.service.secrets import encrypt
+from veridox.service.secrets import encrypt, encrypt_again
 from veridox.service.trail.record import record
 
 
 @transaction.atomic
 def put_connection(
-    actor: Actor, name: str, kind: str, settings: dict[str, Any], secret: str | None
+    actor: Actor,
+    name: str,
+    kind: str,
+    settings: dict[str, Any],
+    secret: str | None,
+    refresh_token: str | None = None,
 ) -> Connection:
-    """Add a connection or change its settings; the secret is kept when none is given."""
+    """Add a connection or change its settings; secrets are kept when none are given."""
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,62}", name):
         raise BadInputError(f"{name!r}: small letters, digits and dashes, 63 at most")
     parse_settings(kind, settings)
@@ -27,12 +32,64 @@ def put_connection(
         raise BadInputError(f"{name!r} is a {connection.kind} already")
     connection = connection or Connection(name=name, kind=kind)
     connection.settings = settings
-    if secret is not None:
-        connection.secret = encrypt(secret)
+    _set_secrets(connection, secret, refresh_token)
     connection.save()
-    details = {"kind": kind, "settings": settings, "secret": "set" if secret else "unchanged"}
+    details = {"kind": kind, "settings": settings, "secret": _said(secret, refresh_token)}
     record(actor, "connection.saved", "connection", name, details)
     return connection
+
+
+@transaction.atomic
+def set_secret(
+    actor: Actor, name: str, secret: str | None, refresh_token: str | None = None
+) -> Connection:
+    """Put new secrets in the place of the old ones. Raises NotThereError, BadInputError."""
+    if not secret and not refresh_token:
+        raise BadInputError("give a secret or a refresh token")
+    connection = Connection.objects.select_for_update().filter(name=name).first()
+    if connection is None:
+        raise NotThereError(f"there is no connection {name!r}")
+    _set_secrets(connection, secret, refresh_token)
+    connection.save()
+    details = {"secret": _said(secret, refresh_token)}
+    record(actor, "connection.secret_set", "connection", name, details)
+    return connection
+
+
+def _set_secrets(connection: Connection, secret: str | None, refresh_token: str | None) -> None:
+    if secret is not None:
+        connection.secret, connection.secret_at = encrypt(secret), timezone.now()
+    if refresh_token is not None:
+        connection.refresh_token = encrypt(refresh_token)
+
+
+def _said(secret: str | None, refresh_token: str | None) -> str:
+    return "set" if secret or refresh_token else "unchanged"
+
+
+@transaction.atomic
+def keep_refresh_token(connection_id: int, token: str) -> None:
+    """The token server gave a new one, and the old one is worth nothing any more."""
+    connection = Connection.objects.select_for_update().get(pk=connection_id)
+    connection.refresh_token = encrypt(token)
+    connection.save(update_fields=["refresh_token"])
+
+
+@transaction.atomic
+def encrypt_anew(actor: Actor) -> int:
+    """Encrypt all secrets with the newest key. Returns how many connections had any."""
+    count = 0
+    for connection in Connection.objects.select_for_update().order_by("pk"):
+        if connection.secret is None and connection.refresh_token is None:
+            continue
+        if connection.secret is not None:
+            connection.secret = encrypt_again(connection.secret)
+        if connection.refresh_token is not None:
+            connection.refresh_token = encrypt_again(connection.refresh_token)
+        connection.save(update_fields=["secret", "refresh_token"])
+        count += 1
+    record(actor, "connection.rotated", "connection", "", {"connections": count})
+    return count
 
 
 def connection_named(name: str, kind: str) -> Connection:

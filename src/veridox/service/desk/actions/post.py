@@ -22,7 +22,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
     """
     if actor.person is None:
         raise NotAllowedError("only a person can clear a document")
-    document = locked_for_edit(document_id, version, State.AT_DESK)
+    document = locked_for_edit(actor, document_id, version, State.AT_DESK)
     blocking = [finding for finding in document.findings if finding["weight"] == "block"]
     hard = [finding for finding in blocking if finding["code"] in UNACCEPTABLE]
     if hard:
@@ -40,6 +40,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
         for finding in blocking
     ]
     document.cleared_by = actor.person
+    document.touched = True
     move_to(document, State.READ)
     details = {"accepted": [each["code"] for each in document.accepted], "reason": reason}
     record(actor, "document.cleared", "document", document.pk, details)

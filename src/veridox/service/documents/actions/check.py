@@ -9,8 +9,10 @@ from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.facts import facts_of
 from veridox.service.documents.models import Document, State
+from veridox.service.documents.resubmissions import returned_before
 from veridox.service.ledgers.actions.prepare import prepare, reserve
 from veridox.service.mail.actions.settle import settle
+from veridox.service.mail.names import names_of_file
 from veridox.service.masterdata.models import Entity, Order, Vendor
 from veridox.service.notices.actions.queue import queue_notices
 from veridox.service.pipelines.queries import definition_of
@@ -36,7 +38,7 @@ def apply(actor: Actor, document: Document) -> None:
         findings=findings,
         accepted=frozenset(each["code"] for each in document.accepted),
         cleared_by_person=document.cleared_by_id is not None,
-        mail=_mail_names(document),
+        mail=names_of_file(document.file),
     )
     decision = decide(definition, situation)
     document.entity = (
@@ -49,6 +51,8 @@ def apply(actor: Actor, document: Document) -> None:
         Order.objects.filter(number=facts.order.number).first() if facts.order else None
     )
     document.risk = risk(reading).share
+    if document.resubmission_of_id is None:
+        document.resubmission_of = returned_before(document)
     if decision.outcome is Outcome.CLEARED and not reserve(document):
         # Another document got the right to this number between our look and now.
         finding = _taken(document)
@@ -75,16 +79,6 @@ def apply(actor: Actor, document: Document) -> None:
         "pipeline_version": document.pipeline_version.number,
     }
     record(actor, "document.checked", "document", document.pk, details)
-
-
-def _mail_names(document: Document) -> dict[str, str]:
-    names = {"file.name": document.file.name}
-    message = document.file.message
-    if message is not None:
-        names["sender.address"] = message.sender_address
-        names["sender.name"] = message.sender_name
-        names["subject"] = message.subject
-    return names
 
 
 def _taken(document: Document) -> Finding:

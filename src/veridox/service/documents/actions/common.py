@@ -2,15 +2,19 @@
 
 from django.utils import timezone
 
+from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import ENDED, Document, State
-from veridox.service.errors import NotThereError, StaleError, WrongStateError
+from veridox.service.errors import NotThereError, StaleError, TakenError, WrongStateError
+
+STAYS_WITH_ITS_CLERK = (State.AT_DESK, State.READ)
+"""A correction passes through `read`; its clerk keeps the document if it comes back."""
 
 
 def locked(document_id: int) -> Document:
     """The document, its row locked until the transaction ends. Raises NotThereError."""
     document = (
         Document.objects.select_for_update(of=("self",))
-        .select_related("file", "pipeline_version")
+        .select_related("file", "pipeline_version", "taken_by")
         .filter(pk=document_id)
         .first()
     )
@@ -19,14 +23,16 @@ def locked(document_id: int) -> Document:
     return document
 
 
-def locked_for_edit(document_id: int, version: int, *states: State) -> Document:
+def locked_for_edit(actor: Actor, document_id: int, version: int, *states: State) -> Document:
     """The document as a person saw it.
 
     Raises:
+        TakenError: somebody else works on it (409).
         StaleError: somebody changed it since (412).
         WrongStateError: it stands where this cannot be done (409).
     """
     document = locked(document_id)
+    refuse_if_taken(actor, document)
     if document.version != version:
         raise StaleError(
             f"Document {document_id} was changed since you looked: it is at version "
@@ -42,8 +48,24 @@ def locked_for_edit(document_id: int, version: int, *states: State) -> Document:
     return document
 
 
+def refuse_if_taken(actor: Actor, document: Document) -> None:
+    """Two people never work on one document. Raises TakenError."""
+    holder = document.taken_by
+    if holder is not None and (actor.person is None or holder.pk != actor.person.pk):
+        since = document.taken_at.isoformat(timespec="seconds") if document.taken_at else None
+        raise TakenError(
+            f"{holder.get_username()} works on document {document.pk}. "
+            "Ask them, or take it over; nothing was changed.",
+            taken_by=holder.get_username(),
+            taken_at=since,
+        )
+
+
 def move_to(document: Document, state: State) -> None:
     """Change the state and count the version; the caller saves."""
+    if state not in STAYS_WITH_ITS_CLERK:
+        document.taken_by, document.taken_at = None, None
+        document.held_until, document.hold_reason = None, ""
     document.state = state
     document.version += 1
     document.state_at = timezone.now()

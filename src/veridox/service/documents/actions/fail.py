@@ -32,7 +32,7 @@ def fail(actor: Actor, document_id: int, reason: str) -> None:
 @transaction.atomic
 def resume(actor: Actor, document_id: int, version: int) -> Document:
     """Go on at the stage that failed."""
-    document = locked_for_edit(document_id, version, State.FAILED)
+    document = locked_for_edit(actor, document_id, version, State.FAILED)
     state = State(document.failed_at_state or State.READ)
     document.failed_at_state, document.reasons = "", []
     move_to(document, state)

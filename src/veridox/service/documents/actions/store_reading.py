@@ -1,18 +1,29 @@
 """Store what a reader gave: documents with the first version of their readings."""
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
 
-from veridox.core.reading import reading_to_json
+from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents import jobs
 from veridox.service.documents.columns import fill_columns
+from veridox.service.documents.corrections import with_known
 from veridox.service.documents.models import Document, File, FileState, ReadingVersion, State
 from veridox.service.mail.actions.settle import settle
 from veridox.service.trail.record import record
 from veridox.service.work import defer
+
+MOST_TEXT = 400_000
+"""Characters kept for searching: PostgreSQL indexes at most a megabyte of one text."""
+
+
+def text_of(pages: Sequence[Mapping[str, Any]]) -> str:
+    """The pages' text for searching, without what PostgreSQL cannot hold."""
+    text = "\n\n".join(str(page.get("text", "")) for page in pages)
+    return text.replace("\0", " ")[:MOST_TEXT]
 
 
 @transaction.atomic
@@ -22,11 +33,15 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
     if file.state != FileState.RECEIVED:
         return  # another worker was faster, or this one was rescued after the commit
     file.state = FileState.READ
-    file.pages = list(answer.pages)
+    file.pages = [
+        {name: page[name] for name in ("number", "width", "height")} for page in answer.pages
+    ]
+    file.text = text_of(answer.pages)
     file.findings = [finding.to_json() for finding in answer.findings]
-    file.save(update_fields=["state", "pages", "findings"])
-    readings: list[dict[str, Any]] = [reading_to_json(reading) for reading in answer.readings]
-    for position, reading in enumerate(readings or [_empty(file)], start=1):
+    file.save(update_fields=["state", "pages", "text", "findings"])
+    found = answer.readings or (_empty(file),)
+    readings = [reading_to_json(with_known(reading, file.known)) for reading in found]
+    for position, reading in enumerate(readings, start=1):
         document = Document(
             file=file,
             position=position,
@@ -39,8 +54,8 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
             document=document, number=1, reading=reading, made_by=actor.name
         )
         defer(jobs.check, document_id=document.pk)
-        found = [finding["code"] for finding in file.findings]
-        details = {"file": file.pk, "kind": document.kind, "findings": found}
+        codes = [finding["code"] for finding in file.findings]
+        details = {"file": file.pk, "kind": document.kind, "findings": codes}
         record(actor, "document.read", "document", document.pk, details)
 
 
@@ -57,8 +72,5 @@ def fail_file(actor: Actor, file_id: int, reason: str) -> None:
     record(actor, "file.failed", "file", file.pk, {"reason": reason})
 
 
-def _empty(file: File) -> dict[str, Any]:
-    from veridox.core.reading import Reading, Source
-
-    source = Source(sha256=file.sha256, name=file.name, media_type=file.media_type)
-    return reading_to_json(Reading(source=source))
+def _empty(file: File) -> Reading:
+    return Reading(source=Source(sha256=file.sha256, name=file.name, media_type=file.media_type))

@@ -1,35 +1,65 @@
 """Where a mail should lie, by what became of its files; a move is queued when it lies elsewhere."""
 
+from collections.abc import Iterable
+
 from veridox.service.mail import jobs
 from veridox.service.mail.models import Message, Place
-from veridox.service.work import defer
+from veridox.service.work import defer_all
+
+STUCK = ("locked", "limit", "damaged")
+"""Reasons for which a file is left out that a person must know of."""
 
 
 def settle(message_id: int) -> None:
     """Within the caller's transaction, after a file or document changed."""
     message = Message.objects.select_for_update().get(pk=message_id)
+    if message.connection_id is None:
+        return  # handed in as a file: it lies nowhere
     place = wanted_place(message)
+    _to(message, place)
+    # What came again goes where the first one goes.
+    for repeat in Message.objects.select_for_update().filter(repeat_of=message).order_by("pk"):
+        _to(repeat, place)
+
+
+def resting_place(message: Message) -> Place:
+    """Where a mail goes in which nothing is read: set aside it is done, else it is for a person."""
+    return Place.DONE if message.is_aside else Place.PEOPLE
+
+
+def _to(message: Message, place: Place | None) -> None:
     if place is None or place == (message.moving_to or message.place):
         return
     message.moving_to = place
     message.save(update_fields=["moving_to"])
-    defer(jobs.move, message_id=message.pk)
+    queue_move([message])
+
+
+def queue_move(messages: Iterable[Message]) -> None:
+    """Within the caller's transaction: have them moved as their `moving_to` says."""
+    defer_all(jobs.move, [{"message_id": message.pk} for message in messages])
 
 
 def wanted_place(message: Message) -> Place | None:
     """None while something is still on its way."""
     from veridox.service.documents.models import ENDED, WITH_PEOPLE, Document, FileState, State
 
-    if message.repeat_of_id is not None:
+    if message.repeat_of is not None:
+        return wanted_place(message.repeat_of)
+    if message.is_aside:
         return Place.DONE
-    files = list(message.files.values_list("state", flat=True))
+    files = list(message.files.values_list("state", "left_out"))
     states = list(Document.objects.filter(file__message=message).values_list("state", flat=True))
     settled = (*ENDED, *WITH_PEOPLE, State.FAILED)
-    if FileState.RECEIVED in files or any(state not in settled for state in states):
+    if any(state == FileState.RECEIVED for state, _ in files) or any(
+        state not in settled for state in states
+    ):
         return None
-    if FileState.FAILED in files or State.FAILED in states:
+    if any(state == FileState.FAILED for state, _ in files) or State.FAILED in states:
         return Place.FAILED
     if any(state in WITH_PEOPLE for state in states):
+        return Place.PEOPLE
+    if any(left_out in STUCK for _, left_out in files):
         return Place.PEOPLE
     # A mail that promised an invoice but held nothing readable is for a person.
     return Place.DONE if states else Place.PEOPLE

@@ -6,27 +6,80 @@ from django.conf import settings
 
 from veridox.core.money import Money
 from veridox.core.pipeline import Tell
+from veridox.core.rules import NotEvaluableError, evaluate
+from veridox.core.rules.names import Names
 from veridox.service.documents.models import Document
+from veridox.service.mail.models import Message
+from veridox.service.mail.names import names_of_file, names_of_mail
 from veridox.service.notices import jobs
 from veridox.service.notices.models import Notice
-from veridox.service.notices.templates import render
+from veridox.service.notices.templates import fill_in, render
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.work import defer
 
+BEGINNING = 400
+"""Characters of a mail's text that a notice shows."""
+
 
 def queue_notices(document: Document, event: str) -> None:
-    """One notice for each mail that the pipeline sends at this event."""
+    """One notice for each message that the pipeline sends at this event of a document."""
     for tell in definition_of(document.pipeline_version).tell:
-        if tell.on == event:
-            _queue(document, tell)
+        if tell.on == event and _holds(tell, names_of_file(document.file)):
+            _queue(tell, names_for(document), document=document)
 
 
-def _queue(document: Document, tell: Tell) -> None:
-    subject, text = render(tell.template, names_for(document))
+def queue_for_mail(message: Message, event: str) -> None:
+    """One notice for each message that the pipeline sends when a mail came in."""
+    for tell in definition_of(message.pipeline_version).tell:
+        if tell.on == event and _holds(tell, names_of_mail(message)):
+            _queue(tell, names_for_mail(message), message=message)
+
+
+def queue_letter(document: Document, to: str, subject: str, text: str) -> None:
+    """A letter to the vendor about a document that goes back, as a person wrote it."""
+    _store("returned", to=to, subject=subject, text=text, document=document)
+
+
+def _holds(tell: Tell, names: Names) -> bool:
+    """Whether a notice's condition holds; one that cannot be evaluated does not."""
+    if tell.when is None:
+        return True
+    try:
+        return evaluate(tell.when, names) is True
+    except NotEvaluableError:
+        return False
+
+
+def _queue(
+    tell: Tell,
+    names: dict[str, object],
+    document: Document | None = None,
+    message: Message | None = None,
+) -> None:
+    if tell.channel:
+        text = fill_in(tell.text, names)
+        _store(tell.on, channel=tell.channel, text=text, document=document, mail=message)
+    else:
+        subject, text = render(tell.template, names)
+        _store(tell.on, to=tell.to, subject=subject, text=text, document=document, mail=message)
+
+
+def _store(
+    event: str,
+    *,
+    to: str = "",
+    channel: str = "",
+    subject: str = "",
+    text: str,
+    document: Document | None = None,
+    mail: Message | None = None,
+) -> None:
     notice = Notice.objects.create(
         document=document,
-        event=tell.on,
-        recipient=tell.to,
+        mail=mail,
+        event=event,
+        recipient=to,
+        channel=channel,
         subject=subject,
         text=text,
         message_id=f"{uuid.uuid4()}@veridox.invalid",
@@ -34,8 +87,28 @@ def _queue(document: Document, tell: Tell) -> None:
     defer(jobs.tell, notice_id=notice.pk)
 
 
+def names_for_mail(message: Message) -> dict[str, object]:
+    """What templates may name of a mail."""
+    letter = message.forwarded or {}
+    sender = letter.get("sender_address") or message.sender_address
+    text = str(letter.get("text") or message.text).strip()
+    return {
+        "sender": sender,
+        "sender_name": letter.get("sender_name") or message.sender_name or sender,
+        "subject": letter.get("subject") or message.subject,
+        "text": text[:BEGINNING] + ("…" if len(text) > BEGINNING else ""),
+        "received": f"{message.received_at:%Y-%m-%d %H:%M} UTC",
+        "files": list(
+            message.files.filter(left_out="").order_by("position").values_list("name", flat=True)
+        ),
+        "kind": message.kind,
+        "mailbox": message.connection.name if message.connection else "",
+        "link": f"{settings.CONFIGURATION.url}/mail/{message.pk}",
+    }
+
+
 def names_for(document: Document) -> dict[str, object]:
-    """What templates may name."""
+    """What templates may name of a document."""
     posting = getattr(document, "posting", None)
     message = document.file.message
     total = ""

@@ -16,8 +16,7 @@ def store_sent(actor: Actor, notice_id: int) -> None:
         return
     notice.state, notice.sent_at, notice.problem = NoticeState.SENT, timezone.now(), ""
     notice.save()
-    details = {"event": notice.event, "to": notice.recipient, "subject": notice.subject}
-    record(actor, "notice.sent", "document", notice.document_id, details)
+    _record(actor, "notice.sent", notice, {"subject": notice.subject})
 
 
 @transaction.atomic
@@ -28,5 +27,11 @@ def store_failed(actor: Actor, notice_id: int, problem: str) -> None:
         return
     notice.state, notice.problem = NoticeState.FAILED, problem
     notice.save()
-    details = {"event": notice.event, "to": notice.recipient, "problem": problem}
-    record(actor, "notice.failed", "document", notice.document_id, details)
+    _record(actor, "notice.failed", notice, {"problem": problem})
+
+
+def _record(actor: Actor, what: str, notice: Notice, more: dict[str, str]) -> None:
+    kind = "document" if notice.document_id else "message"
+    to = notice.recipient or f"#{notice.channel}"
+    details = {"event": notice.event, "to": to, **more}
+    record(actor, what, kind, notice.document_id or notice.mail_id, details)

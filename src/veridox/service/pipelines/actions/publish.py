@@ -44,7 +44,11 @@ def check_text(text: str) -> Definition:
 
 def missing_around(definition: Definition) -> list[str]:
     """What the pipeline refers to and is not set up here, as sentences."""
-    wanted = [(collect.mailbox, ConnectionKind.MAILBOX) for collect in definition.collect]
+    wanted = [
+        (collect.mailbox, ConnectionKind.MAILBOX)
+        for collect in definition.collect
+        if collect.mailbox
+    ]
     if definition.post:
         wanted.append((definition.post.ledger, ConnectionKind.LEDGER))
     said = [

@@ -1,0 +1,22 @@
+"""Bring a discarded document back."""
+
+from django.db import transaction
+
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.check import apply
+from veridox.service.documents.actions.common import locked_for_edit, move_to
+from veridox.service.documents.models import Document, State
+from veridox.service.trail.record import record
+
+
+@transaction.atomic
+def reopen(actor: Actor, document_id: int, version: int) -> Document:
+    """Check a discarded document anew; it goes where the checks send it."""
+    document = locked_for_edit(actor, document_id, version, State.DISCARDED)
+    was = document.end_reason
+    document.end_reason = ""
+    document.accepted, document.cleared_by = [], None
+    move_to(document, State.READ)
+    record(actor, "document.reopened", "document", document.pk, {"was": was})
+    apply(actor, document)
+    return document

@@ -1,0 +1,54 @@
+"""Send a document back to its vendor, with a letter that says what is wrong."""
+
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import transaction
+
+from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.ending import end, locked_unposted
+from veridox.service.documents.models import Document, State
+from veridox.service.errors import BadInputError
+from veridox.service.notices.actions.queue import queue_letter
+from veridox.service.trail.record import record
+
+LONGEST = 20_000
+
+
+@transaction.atomic
+def send_back(
+    actor: Actor, document_id: int, version: int, to: str, subject: str, text: str
+) -> Document:
+    """End a document as returned and queue the letter, both or neither.
+
+    Args:
+        actor: who sends it back.
+        document_id: which document.
+        version: the version that was looked at.
+        to: the vendor's mail address.
+        subject, text: of the letter, as the person left it.
+
+    Raises:
+        BadInputError: with the path of what cannot be used.
+        StaleError, TakenError, WrongStateError: see `locked_unposted`.
+    """
+    _refuse_bad_letter(to, subject, text)
+    document = locked_unposted(actor, document_id, version, State.AT_DESK)
+    end(document, State.RETURNED, f"returned to {to}")
+    queue_letter(document, to, subject, text)
+    details = {"to": to, "subject": subject, "text": text}
+    record(actor, "document.returned", "document", document.pk, details)
+    return document
+
+
+def _refuse_bad_letter(to: str, subject: str, text: str) -> None:
+    errors = []
+    try:
+        validate_email(to)
+    except ValidationError:
+        errors.append({"path": "to", "message": f"{to!r} is no mail address"})
+    if not subject.strip() or len(subject) > 500 or "\n" in subject or "\r" in subject:
+        errors.append({"path": "subject", "message": "is one line of at most 500 characters"})
+    if not text.strip() or len(text) > LONGEST:
+        errors.append({"path": "text", "message": f"is at most {LONGEST:,} characters long"})
+    if errors:
+        raise BadInputError("The letter cannot be sent like this.", errors=errors)

@@ -1,0 +1,88 @@
+"""Reads of the desk: what waits where, and what may be done with it."""
+
+from collections.abc import Collection
+from typing import Any
+
+from django.db.models import Count, Max, Min, Q, Sum
+from django.utils import timezone
+
+from veridox.core.checks import UNACCEPTABLE
+from veridox.core.findings import CODES
+from veridox.service.accounts.models import Person, Scope
+from veridox.service.documents.models import Document, State
+
+ACTS = (
+    "comment", "correct", "post", "return", "discard", "hold", "end_hold", "take", "release",
+    "take_over", "again", "reopen",
+)  # fmt: skip
+"""What a person may do with a document."""
+
+
+def hindrance(document: Document) -> str:
+    """What must be put right before a document can be posted, as sentences."""
+    hard = [f for f in document.findings if f["weight"] == "block" and f["code"] in UNACCEPTABLE]
+    return " ".join(str(finding["message"]) for finding in hard)
+
+
+def may(document: Document, person: Person, scopes: Collection[str]) -> list[str]:
+    """Acts that this person may do now; the acts themselves refuse all others."""
+    acts = ["comment"] if Scope.COMMENT in scopes else []
+    if Scope.WORK not in scopes:
+        return acts
+    taken = document.taken_by_id is not None
+    if taken and document.taken_by_id != person.pk:
+        return [*acts, "take_over"] if document.state == State.AT_DESK else acts
+    if document.state == State.AT_DESK:
+        acts += ["correct", "return", "discard", "hold", "release" if taken else "take"]
+        if not hindrance(document):
+            acts.append("post")
+        if document.held_until is not None:
+            acts.append("end_hold")
+    if document.state == State.FAILED:
+        acts += ["again", "discard"]
+    if document.state == State.DISCARDED:
+        acts.append("reopen")
+    return acts
+
+
+def waiting() -> dict[str, Any]:
+    """What waits at the desk now: by queue, by reason, by person; and what is on hold."""
+    today = timezone.localdate()
+    at_desk = Document.objects.filter(state=State.AT_DESK)
+    held = Q(held_until__gt=today)
+    open_now = at_desk.exclude(held)
+    taken = Count("pk", filter=Q(taken_by__isnull=False))
+    queues = open_now.values("queue").annotate(
+        count=Count("pk"), taken=taken, oldest_at=Min("state_at")
+    )  # fmt: skip
+    holders = open_now.exclude(taken_by=None).values("taken_by__username").annotate(
+        count=Count("pk"), oldest_at=Min("taken_at")
+    )  # fmt: skip
+    amounts = open_now.exclude(currency="").values("currency").annotate(
+        amount=Sum("gross_total"), count=Count("pk")
+    )  # fmt: skip
+    on_hold = at_desk.filter(held).aggregate(
+        count=Count("pk"), next_on=Min("held_until"), last_on=Max("held_until")
+    )
+    return {
+        "count": open_now.count(),
+        "queues": list(queues.order_by("queue")),
+        "reasons": _reasons(open_now.values_list("findings", flat=True)),
+        "holders": [
+            {"person": row["taken_by__username"], **row} for row in holders.order_by("-count")
+        ],
+        "amounts": [row for row in amounts.order_by("currency") if row["amount"] is not None],
+        "held": on_hold,
+    }
+
+
+def _reasons(findings: Any) -> list[dict[str, Any]]:
+    counts: dict[str, int] = {}
+    for found in findings:
+        for code in {each["code"] for each in found if each["weight"] == "block"}:
+            counts[code] = counts.get(code, 0) + 1
+    ranked = sorted(counts.items(), key=lambda pair: (-pair[1], pair[0]))
+    return [
+        {"code": code, "title": CODES[code].title if code in CODES else code, "count": count}
+        for code, count in ranked
+    ]

@@ -1,0 +1,23 @@
+"""Count every mailbox that is collected from; the newest differences are shown by Today."""
+
+import logging
+
+from veridox.service.connections.actions.manage import note_health
+from veridox.service.errors import AdapterError
+from veridox.service.mail.accounted import account
+from veridox.service.mail.actions.keep_account import keep_account
+from veridox.service.pipelines.queries import sources
+
+log = logging.getLogger(__name__)
+
+
+def count_all() -> None:
+    """One by one: a server that does not answer is noted and does not stop the others."""
+    for name in dict.fromkeys(collect.mailbox for _, collect in sources()):
+        try:
+            found = account(name)
+        except AdapterError as error:
+            note_health(name, str(error))
+            log.warning("mail of %s cannot be counted: %s", name, error)
+        else:
+            keep_account(found)

@@ -1,0 +1,124 @@
+"""Mails taken apart: their bytes are in the file store, their record is still to be written."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from veridox.core.pipeline import Collect
+from veridox.core.readers import MailContent, MailFile
+from veridox.core.readers.mail import MailKind
+from veridox.readerpool import ReaderStoppedError
+from veridox.service import wiring
+from veridox.service.mail.actions.settle import STUCK
+from veridox.service.storage import originals
+
+BODY = "mail text"
+"""Name of the file that a mail's own text becomes."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Arrival:
+    """Where and when a mail was found on the server; handed-in mails have no place there."""
+
+    folder: str
+    uidvalidity: int
+    uid: int
+    received_at: datetime
+    size: int
+    sha256: str
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A file as the store has it.
+
+    Attributes:
+        sha256: hexadecimal.
+        size: bytes.
+    """
+
+    sha256: str
+    size: int
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Taken:
+    """A mail that is ready to be recorded.
+
+    Attributes:
+        arrival: where it lies.
+        content: its parts; the files come without their bytes, which the store has.
+        kept: the same files as the store has them. The mail's own text is the
+            last of both where it is to be a document.
+        reads_body: whether it is.
+    """
+
+    arrival: Arrival
+    content: MailContent
+    kept: tuple[Kept, ...] = ()
+    reads_body: bool = False
+
+
+def take_apart(raw: bytes, arrival: Arrival, collect: Collect, instead: MailContent) -> Taken:
+    """Read a mail in the pool and put its files into the store.
+
+    Args:
+        raw: the mail.
+        arrival: where it lies.
+        collect: what the pipeline wants of it.
+        instead: what to record of a mail that stops the reader; the reason is added.
+    """
+    try:
+        content = wiring.reader_pool().mail(raw)
+    except ReaderStoppedError as error:
+        return Taken(arrival=arrival, content=replace(instead, defects=(str(error),)))
+    reads_body = _body_wanted(collect.body, content)
+    files = (*content.files, _body_file(content)) if reads_body else content.files
+    # A mail of 60 MB must not stay in memory until its record is written.
+    return Taken(
+        arrival=arrival,
+        content=replace(content, files=tuple(replace(file, content=b"") for file in files)),
+        kept=tuple(_keep(file.content) for file in files),
+        reads_body=reads_body,
+    )
+
+
+def _keep(content: bytes) -> Kept:
+    return Kept(originals().put(content), len(content))
+
+
+def unopened(
+    subject: str, senders: tuple[tuple[str, str], ...] = (), reason: str = ""
+) -> MailContent:
+    """What is known of a mail that cannot be taken apart."""
+    name, address = senders[0] if senders else ("", "")
+    return MailContent(
+        message_id="",
+        sender_name=name,
+        sender_address=address,
+        recipients=(),
+        subject=subject,
+        sent=None,
+        text="",
+        defects=(reason,) if reason else (),
+    )
+
+
+def _body_wanted(body: str, content: MailContent) -> bool:
+    """Whether the mail's own text is a document (C10)."""
+    if content.kind is not MailKind.LETTER or not (content.text.strip() or content.html):
+        return False
+    # A file that cannot be opened is a file all the same; a logo is none.
+    brings = any(not file.left_out or file.left_out in STUCK for file in content.files)
+    return body == "always" or (body == "without files" and not brings)
+
+
+def _body_file(content: MailContent) -> MailFile:
+    """The mail's own text as a file: its HTML, else plain text."""
+    html = bool(content.html)
+    return MailFile(
+        position=len(content.files) + 1,
+        name=f"{BODY}.{'html' if html else 'txt'}",
+        declared_type="text/html" if html else "text/plain",
+        media_type="text/html" if html else "text/plain",
+        content=(content.html or content.text).encode(),
+    )

@@ -1,0 +1,46 @@
+"""The letter that goes to a vendor with a returned document. Reads only."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from veridox.service.documents.models import Document
+from veridox.service.notices.actions.queue import names_for
+from veridox.service.notices.templates import render
+
+OURS = ("vendor.", "entity.", "duplicate.", "posting.", "ledger.", "kind.")
+"""Beginnings of findings that are our own business and not the vendor's."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Letter:
+    """A draft; a person looks at it before it goes.
+
+    Attributes:
+        to: the vendor's address in the master data, else the sender's, else empty.
+        subject, text: in plain words.
+    """
+
+    to: str
+    subject: str
+    text: str
+
+
+def draft(document: Document) -> Letter:
+    """A polite letter that says what does not fit and asks for a corrected document."""
+    points = [
+        str(finding["message"])
+        for finding in document.findings
+        if finding["weight"] != "note" and not str(finding["code"]).startswith(OURS)
+    ]
+    message = document.file.message
+    to = (document.vendor.email if document.vendor else "") or (
+        message.sender_address if message else ""
+    )
+    names = {**names_for(document), "points": points, "issued": _in_words(document.issue_date)}
+    subject, text = render("please-correct", names)
+    return Letter(to=to, subject=subject, text=text)
+
+
+def _in_words(day: date | None) -> str:
+    # A month's name leaves nothing to guess between countries.
+    return f"{day.day} {day:%B %Y}" if day else ""

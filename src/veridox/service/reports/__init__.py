@@ -1,0 +1,1 @@
+"""Numbers over all records. Reads only."""

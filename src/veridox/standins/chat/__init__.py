@@ -1,0 +1,1 @@
+"""A chat system: takes messages by webhook and shows them."""
