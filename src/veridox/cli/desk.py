@@ -1,11 +1,13 @@
 """`veridox desk`: what waits for people."""
 
 import itertools
+from datetime import date, datetime
+from typing import TextIO
 
 import click
 
 from veridox.cli.documents import show_documents, tell
-from veridox.cli.output import json_option, limit_option
+from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
 from veridox.cli.session import Session, pass_session
 
 
@@ -16,13 +18,141 @@ def desk() -> None:
 
 @desk.command("list")
 @click.option("--queue", help="Only this queue.")
+@click.option("--taken-by", help="Only what this person has; `nobody` for what is free.")
+@click.option("--held", is_flag=True, help="What is on hold instead of what waits.")
 @limit_option
 @json_option
 @pass_session
-def list_(session: Session, queue: str | None, limit: int, as_json: bool) -> None:
-    """What waits, oldest first, with the first reason."""
-    rows = list(itertools.islice(session.client.documents.desk(queue=queue), limit))
-    show_documents(rows, as_json)
+def list_(
+    session: Session,
+    queue: str | None,
+    taken_by: str | None,
+    held: bool,
+    limit: int,
+    as_json: bool,
+) -> None:
+    """What waits, oldest first, with the first reason.
+
+    Example: veridox desk list --taken-by nobody
+    """
+    found = session.client.documents.desk(
+        queue=queue, taken_by=taken_by, held="yes" if held else "no"
+    )
+    show_documents(list(itertools.islice(found, limit)), as_json)
+
+
+@desk.command()
+@json_option
+@pass_session
+def waiting(session: Session, as_json: bool) -> None:
+    """How much waits: by queue, by reason and by person."""
+    answer = session.client.documents.waiting()
+    if as_json:
+        print_json(answer)
+        return
+    print_table(
+        ("queue", "waiting", "taken", "oldest"),
+        ((q["queue"], q["count"], q["taken"], moment(q["oldest_at"])) for q in answer["queues"]),
+        right=("waiting", "taken"),
+    )
+    click.echo()
+    print_table(
+        ("waiting", "because", "code"),
+        ((r["count"], r["title"], r["code"]) for r in answer["reasons"]),
+        right=("waiting",),
+    )
+    for holder in answer["holders"]:
+        click.echo(f"{holder['person']} works on {holder['count']}")
+    if answer["held"]["count"]:
+        click.echo(f"{answer['held']['count']} on hold, next back {answer['held']['next_on']}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@click.option("--for", "person", default="", help="Give it to this colleague.")
+@click.option("--over", is_flag=True, help="Also from somebody who has it.")
+@pass_session
+def take(session: Session, document: int, person: str, over: bool) -> None:
+    """Work on a document alone.
+
+    Example: veridox desk take 12 --for bo
+    """
+    taken = session.client.documents.take(document, person=person, over=over)
+    click.echo(f"document {taken.id} is with {taken.raw['taken_by']}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@pass_session
+def release(session: Session, document: int) -> None:
+    """Give a document free."""
+    session.client.documents.release(document)
+    click.echo(f"document {document} is free")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@click.argument("text")
+@pass_session
+def comment(session: Session, document: int, text: str) -> None:
+    """Say something about a document, for colleagues.
+
+    Example: veridox desk comment 12 "asked the vendor by phone"
+    """
+    session.client.documents.comment(document, text)
+    click.echo(f"the comment stands in the story of document {document}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@click.option("--until", type=click.DateTime(["%Y-%m-%d"]), help="Day it comes back.")
+@click.option("--reason", default="", help="What is waited for.")
+@click.option("--end", is_flag=True, help="End a hold now.")
+@pass_session
+def hold(session: Session, document: int, until: datetime | None, reason: str, end: bool) -> None:
+    """Keep a document out of the list until a day.
+
+    Example: veridox desk hold 12 --until 2026-12-01 --reason "credit note announced"
+    """
+    if end == (until is not None):
+        raise click.UsageError("give either --until with --reason, or --end")
+    day: date | None = until.date() if until else None
+    seen = session.client.documents.get(document)
+    held = session.client.documents.hold(seen, day, reason)
+    where = f"on hold until {held.raw['held_until']}" if day else "back in the list"
+    click.echo(f"document {document} is {where}")
+
+
+@desk.command("return")
+@click.argument("document", type=int)
+@click.option("--to", help="Address; usually the vendor's.")
+@click.option("--text-file", type=click.File(), help="The letter's text; `-` for standard input.")
+@click.option("--show", is_flag=True, help="Print the letter and send nothing.")
+@pass_session
+def return_(
+    session: Session, document: int, to: str | None, text_file: TextIO | None, show: bool
+) -> None:
+    """Send a document back to its vendor with a letter.
+
+    Example: veridox desk return 12 --show
+    """
+    seen = session.client.documents.get(document)
+    letter = session.client.documents.letter(document)
+    letter["to"] = to or letter["to"]
+    if text_file:
+        letter["text"] = text_file.read()
+    if show:
+        click.echo(f"To: {letter['to']}\nSubject: {letter['subject']}\n\n{letter['text']}")
+        return
+    tell(session.client.documents.send_back(seen, letter))
+
+
+@desk.command()
+@click.argument("document", type=int)
+@pass_session
+def reopen(session: Session, document: int) -> None:
+    """Bring a discarded document back; it is checked anew."""
+    tell(session.client.documents.reopen(session.client.documents.get(document)))
 
 
 @desk.command()

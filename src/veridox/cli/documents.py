@@ -1,4 +1,4 @@
-"""`veridox mail` and `veridox document`."""
+"""`veridox document`."""
 
 import itertools
 import sys
@@ -18,90 +18,6 @@ from veridox.cli.output import (
 )
 from veridox.cli.session import Session, pass_session
 from veridox.client import Document, File, ProblemError
-
-
-@click.group()
-def mail() -> None:
-    """Mails that were taken in."""
-
-
-@mail.command("list")
-@click.option("--search", help="Words of sender, subject or text.")
-@click.option("--place", type=click.Choice(["arrived", "done", "people", "failed"]))
-@limit_option
-@json_option
-@pass_session
-def mail_list(
-    session: Session, search: str | None, place: str | None, limit: int, as_json: bool
-) -> None:
-    """Mails, newest first.
-
-    Example: veridox mail list --place people
-    """
-    found = session.client.messages.list(search=search, place=place)
-    rows = list(itertools.islice(found, limit))
-    if as_json:
-        print_json(rows)
-        return
-    print_table(
-        ("id", "received", "sender", "subject", "files", "lies in"),
-        (
-            (
-                row["id"],
-                moment(row["received_at"]),
-                row["sender_address"],
-                row["subject"],
-                row["files"],
-                row["folder"],
-            )
-            for row in rows
-        ),
-        right=("id", "files"),
-    )
-
-
-@mail.command("show")
-@click.argument("message", type=int)
-@json_option
-@pass_session
-def mail_show(session: Session, message: int, as_json: bool) -> None:
-    """A mail with its files and what became of them."""
-    row = session.client.messages.get(message)
-    if as_json:
-        print_json(row)
-        return
-    sender = f"{row['sender_name']} <{row['sender_address']}>".strip()
-    pairs(
-        [
-            ("from", sender),
-            ("to", ", ".join(row["recipients"])),
-            ("subject", row["subject"]),
-            ("received", moment(row["received_at"])),
-            ("taken in", moment(row["taken_at"])),
-            ("mailbox", row["mailbox"]),
-            ("lies in", row["folder"]),
-            ("repeat of", row["repeat_of"]),
-            ("message id", row["message_id"]),
-            ("defects", "; ".join(row["defects"])),
-        ]
-    )
-    if row["text"].strip():
-        click.echo("\n" + row["text"].strip()[:2000])
-    click.echo()
-    print_table(
-        ("file", "name", "type", "state", "documents", "reason"),
-        (
-            (
-                file["id"],
-                file["name"],
-                file["media_type"],
-                file["state"],
-                " ".join(map(str, file["documents"])),
-                file["reason"],
-            )
-            for file in row["files"]
-        ),
-    )
 
 
 @click.group()
@@ -143,7 +59,12 @@ def show_documents(documents: list[Document], as_json: bool) -> None:
 @click.option("--vendor", help="Vendor code.")
 @click.option("--order", help="Order number.")
 @click.option("--finding", help="Code of a finding, such as total.sum.")
-@click.option("--search", help="Number, vendor, order, file name or ledger number.")
+@click.option(
+    "--touched", type=click.Choice(["yes", "no"]), help="Whether a person had a hand in it."
+)
+@click.option("--amount-from", help="Total with tax, at least.")
+@click.option("--amount-to", help="Total with tax, at most.")
+@click.option("--search", help="Number, vendor, order, amount, file name or words on the pages.")
 @limit_option
 @json_option
 @pass_session
@@ -160,6 +81,26 @@ def document_list(
     """
     rows = list(itertools.islice(session.client.documents.list(**filters), limit))
     show_documents(rows, as_json)
+
+
+@document.command("export")
+@click.argument("file", type=click.Path(dir_okay=False, writable=True))
+@click.option("--state", help="posted, at_desk, ...; several with commas.")
+@click.option("--vendor", help="Vendor code.")
+@click.option("--search", help="As in `document list`.")
+@click.option("--columns", help="Names with commas; all without it.")
+@pass_session
+def document_export(session: Session, /, file: str, **filters: str | None) -> None:
+    """Documents as a table for spreadsheets; the ending .csv or .xlsx says which.
+
+    Example: veridox document export posted.xlsx --state posted
+    """
+    form = Path(file).suffix.lstrip(".").lower()
+    if form not in ("csv", "xlsx"):
+        raise click.UsageError(f"{file}: the name ends in .csv or .xlsx")
+    content = session.client.documents.export(form, **filters)
+    Path(file).write_bytes(content)
+    click.echo(f"{file}: {len(content):,} bytes")
 
 
 def _shown(value: Any) -> str:
@@ -239,6 +180,9 @@ def _print_reading(reading: dict[str, Any]) -> None:
 @click.argument("paths", nargs=-1, required=True, type=click.Path(exists=True, path_type=Path))
 @click.option("--pipeline", required=True, help="Name of a published pipeline.")
 @click.option("--wait", is_flag=True, help="Wait until they are posted or wait for people.")
+@click.option(
+    "--known", multiple=True, metavar="FIELD=VALUE", help="A value known beforehand; repeatable."
+)
 @json_option
 @click.pass_context
 @pass_session
@@ -248,12 +192,14 @@ def upload(
     paths: tuple[Path, ...],
     pipeline: str,
     wait: bool,
+    known: tuple[str, ...],
     as_json: bool,
 ) -> None:
-    """Hand in files, or folders with everything in them.
+    """Hand in files, or folders with everything in them; mails (.eml, .msg) with their files.
 
     Example: veridox document upload invoice.pdf --pipeline supplier-invoices --wait
     """
+    values = dict(_assignment(each) for each in known)
     files = [
         each
         for path in paths
@@ -265,7 +211,12 @@ def upload(
         for path in watched:
             # One file that is refused does not keep the others.
             try:
-                handed.append(session.client.files.upload(path, pipeline=pipeline))
+                if path.suffix.lower() in (".eml", ".msg"):
+                    mail = session.client.hand_in_mail(path, pipeline=pipeline)
+                    handed += [session.client.files.get(file["id"]) for file in mail["files"]]
+                else:
+                    upload_one = session.client.files.upload
+                    handed.append(upload_one(path, pipeline=pipeline, known=values))
             except ProblemError as error:
                 refused.append(path)
                 click.echo(f"{path}: {error}", err=True)
@@ -277,6 +228,13 @@ def upload(
         _show_handed(handed, wait)
     if refused:
         context.exit(1)
+
+
+def _assignment(text: str) -> tuple[str, str]:
+    name, mark, value = text.partition("=")
+    if not mark or not name:
+        raise click.UsageError(f"{text!r}: write FIELD=VALUE")
+    return name, value
 
 
 def _show_handed(handed: list[File], wait: bool) -> None:

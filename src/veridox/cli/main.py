@@ -6,7 +6,17 @@ from importlib.metadata import entry_points
 import click
 
 from veridox import __version__
-from veridox.cli import desk, documents, masterdata, pipelines, reading, setup_side
+from veridox.cli import (
+    desk,
+    documents,
+    mail,
+    masterdata,
+    people,
+    pipelines,
+    reading,
+    reports,
+    setup_side,
+)
 from veridox.cli.session import Session
 from veridox.client import NotReachableError, ProblemError, VeridoxClientError
 
@@ -42,13 +52,15 @@ def cli(context: click.Context, url: str, token_file: str | None) -> None:
 for _command in (
     reading.read,
     pipelines.pipeline,
-    documents.mail,
+    mail.mail,
+    reports.report,
     documents.document,
     desk.desk,
     masterdata.entity,
     masterdata.vendor,
     masterdata.order,
     setup_side.connection,
+    people.person,
     setup_side.token,
     setup_side.trail,
 ):

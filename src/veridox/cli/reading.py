@@ -82,7 +82,9 @@ def read(
             from veridox.cli.picture import draw
 
             path, content, answer = answers[0]
-            picture.write_bytes(draw(pool.picture(content, 1, 110), 110, answer))
+            upright = answer.pictures.get(1)
+            page = pool.shown(upright, 110) if upright else pool.picture(content, 1, 110)
+            picture.write_bytes(draw(page, 110, answer))
             click.echo(f"wrote {picture}", err=True)
     if as_json:
         print_json([each for _, _, answer in answers for each in _json(answer)])

@@ -3,6 +3,7 @@
 import itertools
 import json
 import sys
+from pathlib import Path
 
 import click
 
@@ -43,7 +44,7 @@ def connection_list(session: Session, as_json: bool) -> None:
 
 @connection.command("add")
 @click.argument("name")
-@click.argument("kind", type=click.Choice(["mailbox", "outbox", "ledger"]))
+@click.argument("kind", type=click.Choice(["mailbox", "outbox", "ledger", "chat"]))
 @click.argument("settings", nargs=-1, metavar="KEY=VALUE...")
 @click.option("--secret", "with_secret", is_flag=True, help="Read the secret from standard input.")
 @pass_session
@@ -65,12 +66,48 @@ def connection_add(
         given[key] = value
     data: dict[str, object] = {"name": name, "kind": kind, "settings": given}
     if with_secret:
-        if sys.stdin.isatty():
-            data["secret"] = click.prompt("secret", hide_input=True)
-        else:
-            data["secret"] = sys.stdin.readline().rstrip("\n")
+        data["secret"] = _asked("secret")
     session.client.connections.create(data)
     click.echo(f"{kind} {name} is saved; try it: veridox connection test {name}")
+
+
+def _asked(what: str) -> str:
+    """From standard input, never from the command line, where others could see it."""
+    if sys.stdin.isatty():
+        return str(click.prompt(what, hide_input=True))
+    return sys.stdin.readline().rstrip("\n")
+
+
+@connection.command("secret")
+@click.argument("name")
+@click.option("--refresh-token", is_flag=True, help="It is a refresh token (OAuth 2).")
+@pass_session
+def connection_secret(session: Session, name: str, refresh_token: bool) -> None:
+    """Put a new secret in the place of the old one; it is read from standard input.
+
+    Example: veridox connection secret ap-inbox < new-password
+    """
+    key = "refresh_token" if refresh_token else "secret"
+    given = _asked(key.replace("_", " "))
+    session.client.connections.call("PUT", f"{name}/secret", {key: given})
+    click.echo(
+        f"the {key.replace('_', ' ')} of {name} is set; try it: veridox connection test {name}"
+    )
+
+
+@connection.command("rotate")
+@click.option("--new-key", is_flag=True, help="Make a new key first, in front of the others.")
+@pass_session
+def connection_rotate(session: Session, new_key: bool) -> None:
+    """Encrypt all secrets with the newest key.
+
+    Keep older keys: the last one in the file also seals the trail.
+
+    Example: veridox connection rotate --new-key
+    """
+    answer = session.client.connections.call("POST", "rotate", {"new_key": new_key})
+    made = "a new key; " if new_key else ""
+    click.echo(f"{made}{answer['connections']} connections are encrypted with the newest key")
 
 
 @connection.command("test")
@@ -102,7 +139,7 @@ def token() -> None:
     "--scope",
     "scopes",
     multiple=True,
-    type=click.Choice(["read", "work", "admin"]),
+    type=click.Choice(["read", "comment", "work", "admin"]),
     default=("read", "work"),
     show_default=True,
 )
@@ -217,6 +254,24 @@ def trail_show(
         ),
         right=("number",),
     )
+
+
+@trail.command("export")
+@click.argument("file", type=click.Path(dir_okay=False, writable=True))
+@click.option("--actor", help="person:NAME or system:PART.")
+@click.option("--act", help="Such as document.posted.")
+@pass_session
+def trail_export(session: Session, file: str, actor: str | None, act: str | None) -> None:
+    """Entries with their seals as a table; the ending .csv or .xlsx says which.
+
+    Example: veridox trail export trail.csv --act document.posted
+    """
+    form = Path(file).suffix.lstrip(".").lower()
+    if form not in ("csv", "xlsx"):
+        raise click.UsageError(f"{file}: the name ends in .csv or .xlsx")
+    content = session.client.trail.export(form, actor=actor, act=act)
+    Path(file).write_bytes(content)
+    click.echo(f"{file}: {len(content):,} bytes")
 
 
 @trail.command("verify")

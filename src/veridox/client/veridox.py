@@ -1,14 +1,17 @@
 """The client: `Veridox` and its resources."""
 
+import json
 import time
 from collections.abc import Iterator, Mapping
+from datetime import date
 from pathlib import Path
 from typing import Any, Self
 
 import httpx
 
+from veridox.client.documents import Documents
 from veridox.client.errors import WaitedTooLongError
-from veridox.client.records import Document, File, document_of, file_of
+from veridox.client.records import File, document_of, file_of
 from veridox.client.transport import Transport
 
 SETTLED = frozenset(
@@ -18,22 +21,48 @@ SETTLED = frozenset(
 """States in which a document waits for people or has ended."""
 
 
+def _part(file: str | Path | bytes, name: str) -> dict[str, tuple[str, bytes]]:
+    if isinstance(file, bytes):
+        return {"file": (name or "upload.pdf", file)}
+    return {"file": (name or Path(file).name, Path(file).read_bytes())}
+
+
 class Files:
     """Files: hand in, look, wait."""
 
     def __init__(self, transport: Transport) -> None:
         self._transport = transport
 
-    def upload(self, file: str | Path | bytes, *, pipeline: str, name: str = "") -> File:
-        """Hand in a file by path, or bytes with a name."""
-        if isinstance(file, bytes):
-            content, shown = file, name or "upload.pdf"
-        else:
-            content, shown = Path(file).read_bytes(), name or Path(file).name
-        answer = self._transport.send(
-            "POST", "/files", files={"file": (shown, content)}, data={"pipeline": pipeline}
-        )
+    def upload(
+        self,
+        file: str | Path | bytes,
+        *,
+        pipeline: str,
+        name: str = "",
+        known: Mapping[str, Any] | None = None,
+    ) -> File:
+        """Hand in a file by path, or bytes with a name.
+
+        Args:
+            file: path or content.
+            pipeline: name of a published pipeline.
+            name: shown instead of the path's.
+            known: values known beforehand, by field name; they count as given.
+        """
+        data = {"pipeline": pipeline}
+        if known:
+            data["known"] = json.dumps(dict(known), default=str)
+        answer = self._transport.send("POST", "/files", files=_part(file, name), data=data)
         return file_of(answer.json())
+
+    def take(self, file_id: int) -> File:
+        """Read a file that was left out or set aside."""
+        return file_of(self._transport.send("POST", f"/files/{file_id}/take").json())
+
+    def leave(self, file_id: int, reason: str) -> File:
+        """Say that a file which could not be opened need not be looked at any more."""
+        data = {"reason": reason}
+        return file_of(self._transport.send("POST", f"/files/{file_id}/leave", json=data).json())
 
     def get(self, file_id: int) -> File:
         """A file with its documents."""
@@ -72,78 +101,6 @@ class Files:
         return self._transport.send("GET", f"/files/{file_id}/content").content
 
 
-class Documents:
-    """Documents: look, correct, and act at the desk."""
-
-    def __init__(self, transport: Transport) -> None:
-        self._transport = transport
-
-    def list(self, **filters: Any) -> Iterator[Document]:
-        """Documents, newest first; filters as in the REST reference."""
-        return (document_of(row) for row in self._transport.pages("/documents", filters))
-
-    def desk(self, **filters: Any) -> Iterator[Document]:
-        """Documents that wait at the desk, oldest first."""
-        return (document_of(row) for row in self._transport.pages("/desk", filters))
-
-    def get(self, document_id: int) -> Document:
-        """One document with its reading and findings."""
-        return document_of(self._transport.send("GET", f"/documents/{document_id}").json())
-
-    def correct(self, document: Document, changes: Mapping[str, Any], note: str = "") -> Document:
-        """Change fields of the version that was looked at.
-
-        Args:
-            document: as it was looked at.
-            changes: `fields`, `kind`, `lines` as in the REST reference.
-            note: why.
-
-        Raises:
-            ChangedMeanwhileError: somebody else was faster; nothing was changed.
-        """
-        answer = self._transport.send(
-            "PATCH",
-            f"/documents/{document.id}/fields",
-            json={**changes, "note": note},
-            version=document.version,
-        )
-        return document_of(answer.json())
-
-    def _act(self, document: Document, act: str, reason: str) -> Document:
-        answer = self._transport.send(
-            "POST",
-            f"/documents/{document.id}/{act}",
-            json={"reason": reason},
-            version=document.version,
-        )
-        return document_of(answer.json())
-
-    def post(self, document: Document, reason: str = "") -> Document:
-        """Let it through although something was found."""
-        return self._act(document, "post", reason)
-
-    def discard(self, document: Document, reason: str) -> Document:
-        """End it without posting."""
-        return self._act(document, "discard", reason)
-
-    def again(self, document: Document) -> Document:
-        """Go on with one that failed."""
-        return self._act(document, "again", "")
-
-    def history(self, document_id: int) -> dict[str, Any]:
-        """Its story: `events` of the trail and `readings` by version."""
-        answer: dict[str, Any] = self._transport.send(
-            "GET", f"/documents/{document_id}/history"
-        ).json()
-        return answer
-
-    def page(self, document_id: int, page: int = 1, dpi: int = 110) -> bytes:
-        """A page as PNG."""
-        return self._transport.send(
-            "GET", f"/documents/{document_id}/pages/{page}", params={"dpi": dpi}
-        ).content
-
-
 class Records:
     """Records that are plain data: mails, vendors, orders, pipelines and so on."""
 
@@ -171,6 +128,11 @@ class Records:
             method, f"{self._path}/{path}", json=data
         ).json()
         return answer
+
+    def export(self, form: str = "csv", **filters: Any) -> bytes:
+        """The records as a file, where the service offers one: `csv` or `xlsx`."""
+        path = f"{self._path}/export"
+        return self._transport.send("GET", path, params={"as": form, **filters}).content
 
     def import_csv(self, content: bytes, name: str = "table.csv") -> int:
         """Import a CSV table; returns how many records it brought."""
@@ -207,12 +169,56 @@ class Veridox:
         self.orders = Records(self._transport, "/orders")
         self.pipelines = Records(self._transport, "/pipelines")
         self.connections = Records(self._transport, "/connections")
+        self.people = Records(self._transport, "/people")
         self.tokens = Records(self._transport, "/tokens")
         self.trail = Records(self._transport, "/trail")
+
+    def hand_in_mail(
+        self, file: str | Path | bytes, *, pipeline: str, name: str = "mail.eml"
+    ) -> dict[str, Any]:
+        """Hand in one mail (.eml, .msg) with its files, as if it had come to a mailbox."""
+        shown = name if isinstance(file, bytes) else ""
+        answer = self._transport.send(
+            "POST", "/messages", files=_part(file, shown), data={"pipeline": pipeline}
+        )
+        found: dict[str, Any] = answer.json()
+        return found
+
+    def peek(self, mailbox: str, **asked: Any) -> dict[str, Any]:
+        """Which mails of a folder would be taken (`folder`, `pipeline`, `limit`)."""
+        given = {name: value for name, value in asked.items() if value is not None}
+        answer = self._transport.send("GET", f"/mailboxes/{mailbox}/peek", params=given)
+        found: dict[str, Any] = answer.json()
+        return found
+
+    def accounted(self, mailbox: str, **period: Any) -> dict[str, Any]:
+        """What a mailbox lists against what is stored (`since`, `until`: days)."""
+        given = {"mailbox": mailbox, **{key: str(value) for key, value in period.items() if value}}
+        found: dict[str, Any] = self._transport.send(
+            "GET", "/reports/accounted", params=given
+        ).json()
+        return found
+
+    def accounted_table(self, form: str = "csv", *, mailbox: str, **period: Any) -> bytes:
+        """The same as a file: `csv` or `xlsx`."""
+        days = {key: str(value) for key, value in period.items() if value}
+        given = {"mailbox": mailbox, "as": form, **days}
+        return self._transport.send("GET", "/reports/accounted/export", params=given).content
 
     def health(self) -> dict[str, Any]:
         """Whether the service is well."""
         answer: dict[str, Any] = self._transport.send("GET", "/health").json()
+        return answer
+
+    def today(self, day: date | None = None, zone: str = "UTC") -> dict[str, Any]:
+        """What came in on a calendar day in a time zone, what was posted, what waits."""
+        params = {"day": day.isoformat() if day else None, "zone": zone}
+        answer: dict[str, Any] = self._transport.send("GET", "/today", params=params).json()
+        return answer
+
+    def search(self, words: str) -> dict[str, Any]:
+        """The best `documents`, `vendors`, `orders` and `mails` for some words."""
+        answer: dict[str, Any] = self._transport.send("GET", "/search", params={"q": words}).json()
         return answer
 
     def close(self) -> None:
