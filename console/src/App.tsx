@@ -1,20 +1,42 @@
-import { useQuery } from "@tanstack/react-query";
-import { whoAmI } from "./api/client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { onSignedOut, whoAmI } from "./api/client";
+import { fetchDesk, Places } from "./Places";
+import { SignIn, SignInAgain } from "./places/SignIn";
 import { Shell } from "./places/Shell";
-import { SignIn } from "./places/SignIn";
-import { Button } from "./ui/Button";
-import { Notice } from "./ui/Notice";
+import { Failure } from "./ui/States";
+import { KeysProvider } from "./ui/keys";
+import { SaidProvider } from "./ui/said";
 
 export function App() {
-  const session = useQuery({ queryKey: ["session"], queryFn: whoAmI, retry: 1 });
-  if (session.isPending) return <p className="p-8 text-ink-soft">Opening…</p>;
+  const queries = useQueryClient();
+  const session = useQuery({ queryKey: ["session"], queryFn: whoAmI, retry: 1, staleTime: Infinity });
+  const [ended, setEnded] = useState(false);
+  useEffect(() => onSignedOut(() => setEnded(true)), []);
+  if (session.isPending) return null;
   if (session.error) {
     return (
-      <main className="mx-auto grid max-w-lg gap-4 p-8">
-        <Notice kind="wrong">The service does not answer: {session.error.message}</Notice>
-        <Button onClick={() => session.refetch()}>Try again</Button>
+      <main className="mx-auto max-w-lg pt-24">
+        <Failure error={session.error} again={() => session.refetch()} />
       </main>
     );
   }
-  return session.data.username ? <Shell session={session.data} /> : <SignIn />;
+  if (!session.data.username) return <SignIn onDone={() => setEnded(false)} />;
+  return (
+    <KeysProvider>
+      <SaidProvider>
+        <Shell session={session.data} fetchDesk={fetchDesk}>
+          <Places session={session.data} />
+        </Shell>
+        <SignInAgain
+          open={ended}
+          name={session.data.username}
+          onDone={() => {
+            setEnded(false);
+            void queries.invalidateQueries();
+          }}
+        />
+      </SaidProvider>
+    </KeysProvider>
+  );
 }

@@ -22,6 +22,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/connections/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One connection. */
+        get: operations["connections_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/connections/{name}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description New secrets in the place of the old ones. */
+        put: operations["connections_secret_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/connections/{name}/test": {
         parameters: {
             query?: never;
@@ -39,6 +73,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/connections/rotate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Encrypt all secrets with the newest key, which may be made first. */
+        post: operations["connections_rotate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/desk": {
         parameters: {
             query?: never;
@@ -48,6 +99,23 @@ export interface paths {
         };
         /** @description Documents that wait at the desk, oldest first. */
         get: operations["desk_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/desk/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By queue, by reason and by person. */
+        get: operations["desk_waiting_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -99,8 +167,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Act, and answer with the document as it stands then. */
+        /** @description Go on at the stage that failed. */
         post: operations["documents_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add one; its story shows them all. */
+        post: operations["documents_comments_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -116,7 +201,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Act, and answer with the document as it stands then. */
+        /** @description Discard it, with a reason. */
         post: operations["documents_discard_create"];
         delete?: never;
         options?: never;
@@ -158,6 +243,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold it, or end its hold. */
+        post: operations["documents_hold_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A draft from the findings; nothing is sent. */
+        get: operations["documents_letter_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With the pairing of lines, and what else was billed on the order. */
+        get: operations["documents_order_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/pages/{page}": {
         parameters: {
             query?: never;
@@ -175,6 +311,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/pages/{page}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Words with their boxes, and the plain text in reading order. */
+        get: operations["documents_pages_words_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/post": {
         parameters: {
             query?: never;
@@ -184,8 +337,110 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Act, and answer with the document as it stands then. */
+        /** @description Clear it; blocking findings are accepted with a reason. */
         post: operations["documents_post_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give it free. */
+        post: operations["documents_release_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Check it anew; it goes where the checks send it. */
+        post: operations["documents_reopen_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Go back to an earlier version of the reading: it becomes the newest one. */
+        post: operations["documents_restore_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End it as returned and send the letter. */
+        post: operations["documents_return_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take it, give it to a colleague, or take it over. */
+        post: operations["documents_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the filters leave, oldest first, as CSV or XLSX. */
+        get: operations["documents_export_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -278,6 +533,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/files/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It need not be looked at any more, and why. */
+        post: operations["files_leave_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read it after all. */
+        post: operations["files_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health": {
         parameters: {
             query?: never;
@@ -287,6 +576,23 @@ export interface paths {
         };
         /** @description 200 when the database answers, 503 otherwise. */
         get: operations["health_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mailboxes/{name}/peek": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which mails would be taken and which condition decides; nothing is changed there. */
+        get: operations["mailboxes_peek_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -305,7 +611,8 @@ export interface paths {
         /** @description Mails that were taken in, newest first. */
         get: operations["messages_list"];
         put?: never;
-        post?: never;
+        /** @description Hand in one mail as a file (.eml or .msg), as if it had come to a mailbox. */
+        post: operations["messages_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,6 +628,91 @@ export interface paths {
         };
         /** @description One mail. */
         get: operations["messages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Process what was set aside or failed; documents that exist are left as they are. */
+        post: operations["messages_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/{id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Nothing in it is to be processed, and why. */
+        post: operations["messages_aside_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/{id}/html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Sanitised when it was taken in; shown without scripts and without the network. */
+        get: operations["messages_html_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/{id}/original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its bytes, always as a download. */
+        get: operations["messages_original_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the filters leave, oldest first, as CSV or XLSX. */
+        get: operations["messages_export_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -378,6 +770,42 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description People by user name. */
+        get: operations["people_list"];
+        put?: never;
+        /** @description Create a person who can sign in. */
+        post: operations["people_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With role and rights. */
+        get: operations["people_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change role, name, password, or whether they may sign in at all. */
+        patch: operations["people_partial_update"];
         trace?: never;
     };
     "/api/v1/pipelines": {
@@ -449,6 +877,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reports/accounted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the server lists against what is stored, and what became of each. */
+        get: operations["reports_accounted_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/accounted/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As CSV or XLSX. */
+        get: operations["reports_accounted_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest hourly counts. */
+        get: operations["reports_accounts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first, a few of each kind; the lists show all. */
+        get: operations["search_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -463,6 +959,40 @@ export interface paths {
         post: operations["session_create"];
         /** @description Sign out. */
         delete: operations["session_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Set it anew; other sessions of the person end. */
+        put: operations["session_password_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For a calendar day in a time zone. */
+        get: operations["today_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -512,6 +1042,40 @@ export interface paths {
         };
         /** @description Entries, newest first. */
         get: operations["trail_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trail/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the filters leave, oldest first, with every seal. */
+        get: operations["trail_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trail/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By name. */
+        get: operations["trail_names_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -592,24 +1156,116 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A blocking finding that somebody accepted with a reason. */
+        Accepted: {
+            code: string;
+            message: string;
+            by: string;
+            reason: string;
+        };
+        /** @description The newest hourly count of a mailbox. */
+        Account: {
+            mailbox: string;
+            /** Format: date-time */
+            counted_at: string;
+            listed: number;
+            taken: number;
+            unexplained: {
+                [key: string]: unknown;
+            }[];
+            lost: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description Everything that came to a mailbox, and what became of it. */
+        Accounted: {
+            mailbox: string;
+            /** Format: date */
+            since: string;
+            /** Format: date */
+            until: string;
+            /** Format: date-time */
+            counted_at: string;
+            good: boolean;
+            totals: {
+                [key: string]: number;
+            };
+            rows: components["schemas"]["AccountedRow"][];
+        };
+        /** @description One mail, on the server or stored. */
+        AccountedRow: {
+            folder: string;
+            sender: string;
+            subject: string;
+            /** Format: date-time */
+            received_at: string;
+            stands: string;
+            outcome: string;
+            why: string;
+            message: number | null;
+        };
+        /** @description What stands in the trail: acts and actors, for filters. */
+        Acts: {
+            acts: string[];
+            actors: string[];
+        };
+        /** @description Totals with tax of what waits, by currency. */
+        AmountWaiting: {
+            currency: string;
+            /** Format: decimal */
+            amount: string;
+            count: number;
+        };
+        /** @description What came in on the day, and where its documents stand now. */
+        CameIn: {
+            mails: number;
+            files: number;
+            uploads: number;
+            files_aside: number;
+            documents: number;
+            states: components["schemas"]["StateCount"][];
+        };
+        /** @description Another value that was considered. */
+        Candidate: {
+            value: unknown;
+            /** Format: double */
+            confidence: number;
+            page: number | null;
+            box: number[] | null;
+        };
         /** @description A file without problems; `absent` says what is not set up here yet. */
         Checked: {
             pipeline: string;
             title: string;
             absent: string[];
         };
+        /** @description What somebody has to say. */
+        CommentRequest: {
+            text: string;
+        };
+        /** @description A condition of the pipeline and how a mail meets it. */
+        Condition: {
+            name: string;
+            met: boolean;
+            said: string;
+        };
         /** @description A connection; `has_secret` is all that is ever said of the secret. */
         Connection: {
-            name: string;
-            kind: components["schemas"]["ConnectionKind"];
-            settings?: unknown;
+            readonly name: string;
+            readonly kind: components["schemas"]["ConnectionKind"];
+            readonly settings: unknown;
             /** @description Whether one is set. */
             readonly has_secret: boolean;
+            /**
+             * Format: date-time
+             * @description when the secret was set
+             */
+            readonly secret_at: string | null;
             /** Format: date-time */
-            last_good_at?: string | null;
-            last_problem?: string;
+            readonly last_good_at: string | null;
+            readonly last_problem: string;
             /** Format: date-time */
-            last_problem_at?: string | null;
+            readonly last_problem_at: string | null;
         };
         /** @description A connection to add or change. */
         ConnectionInputRequest: {
@@ -619,14 +1275,16 @@ export interface components {
                 [key: string]: unknown;
             };
             secret?: string;
+            refresh_token?: string;
         };
         /**
          * @description * `mailbox` - mailbox
          *     * `outbox` - outbox
          *     * `ledger` - ledger
+         *     * `chat` - chat
          * @enum {string}
          */
-        ConnectionKind: "mailbox" | "outbox" | "ledger";
+        ConnectionKind: "mailbox" | "outbox" | "ledger" | "chat";
         /** @description What a test found. */
         ConnectionTest: {
             name: string;
@@ -636,93 +1294,111 @@ export interface components {
         /** @description A document with its reading and findings. */
         Document: {
             readonly id: number;
-            version?: number;
+            readonly version: number;
             /** @description For `If-Match`. */
             readonly etag: string;
-            state: components["schemas"]["DocumentState"];
-            queue?: string;
-            reasons?: unknown;
-            kind: string;
-            number?: string;
+            readonly state: components["schemas"]["DocumentState"];
+            readonly queue: string;
+            reasons: string[];
+            readonly kind: string;
+            readonly number: string;
             /** Format: date */
-            issue_date?: string | null;
-            seller_name?: string;
+            readonly issue_date: string | null;
+            readonly seller_name: string;
             vendor?: string | null;
             vendor_name?: string | null;
             order?: string | null;
             entity?: string | null;
-            currency?: string;
+            readonly currency: string;
             /** @description Without tax, in `currency`. */
             readonly net_total: string | null;
             /** @description With tax, in `currency`. */
             readonly gross_total: string | null;
             /** Format: decimal */
-            risk?: string | null;
+            readonly risk: string | null;
             pipeline: string;
             pipeline_version: number;
             file: number;
             file_name: string;
+            /** @description Pages that can be shown. */
+            readonly page_count: number;
             message: number | null;
-            /** @description Number and link in the ledger, or how far it is. */
-            readonly posting: {
-                [key: string]: unknown;
-            } | null;
-            end_reason?: string;
+            readonly posting: components["schemas"]["Posting"] | null;
+            taken_by?: string | null;
+            /** Format: date-time */
+            readonly taken_at: string | null;
+            /** Format: date */
+            readonly held_until: string | null;
+            readonly hold_reason: string;
+            readonly touched: boolean;
+            readonly resubmission_of: number | null;
+            readonly end_reason: string;
             /** Format: date-time */
             readonly received_at: string;
             /** Format: date-time */
             readonly state_at: string;
             /** Format: date-time */
-            ended_at?: string | null;
+            readonly ended_at: string | null;
             findings: components["schemas"]["Finding"][];
-            accepted: unknown;
-            pages: unknown;
-            /** @description The newest version, in the documented JSON shape (the database forgets the order). */
-            readonly reading: {
-                [key: string]: unknown;
-            };
+            accepted: components["schemas"]["Accepted"][];
+            pages: components["schemas"]["PageShape"][];
+            readonly reading: components["schemas"]["Reading"];
+            /** @description Number of the newest version of the reading. */
+            readonly reading_version: number;
+            readonly mail: components["schemas"]["MailOfDocument"] | null;
+            readonly resubmissions: number[];
+            readonly may: components["schemas"]["MayEnum"][];
+            /** @description What must be put right before it can be posted, empty when nothing must. */
+            readonly hindrance: string;
         };
         /** @description A document in a list. */
         DocumentRow: {
             readonly id: number;
-            version?: number;
+            readonly version: number;
             /** @description For `If-Match`. */
             readonly etag: string;
-            state: components["schemas"]["DocumentState"];
-            queue?: string;
-            reasons?: unknown;
-            kind: string;
-            number?: string;
+            readonly state: components["schemas"]["DocumentState"];
+            readonly queue: string;
+            reasons: string[];
+            readonly kind: string;
+            readonly number: string;
             /** Format: date */
-            issue_date?: string | null;
-            seller_name?: string;
+            readonly issue_date: string | null;
+            readonly seller_name: string;
             vendor?: string | null;
             vendor_name?: string | null;
             order?: string | null;
             entity?: string | null;
-            currency?: string;
+            readonly currency: string;
             /** @description Without tax, in `currency`. */
             readonly net_total: string | null;
             /** @description With tax, in `currency`. */
             readonly gross_total: string | null;
             /** Format: decimal */
-            risk?: string | null;
+            readonly risk: string | null;
             pipeline: string;
             pipeline_version: number;
             file: number;
             file_name: string;
+            /** @description Pages that can be shown. */
+            readonly page_count: number;
             message: number | null;
-            /** @description Number and link in the ledger, or how far it is. */
-            readonly posting: {
-                [key: string]: unknown;
-            } | null;
-            end_reason?: string;
+            readonly posting: components["schemas"]["Posting"] | null;
+            taken_by?: string | null;
+            /** Format: date-time */
+            readonly taken_at: string | null;
+            /** Format: date */
+            readonly held_until: string | null;
+            readonly hold_reason: string;
+            readonly touched: boolean;
+            readonly resubmission_of: number | null;
+            readonly end_reason: string;
             /** Format: date-time */
             readonly received_at: string;
             /** Format: date-time */
             readonly state_at: string;
             /** Format: date-time */
-            ended_at?: string | null;
+            readonly ended_at: string | null;
         };
         /**
          * @description * `received` - received
@@ -744,24 +1420,23 @@ export interface components {
         DocumentState: "received" | "read" | "checked" | "at_desk" | "asked" | "with_approver" | "waiting" | "cleared" | "failed" | "posted" | "kept" | "returned" | "discarded" | "aside";
         /** @description One of our own companies. */
         Entity: {
-            code: string;
-            name: string;
-            country: string;
-            currency: string;
-            tax_id?: string;
+            readonly code: string;
+            readonly name: string;
+            readonly country: string;
+            readonly currency: string;
+            readonly tax_id: string;
         };
         /** @description An entry. */
         Entry: {
-            /** Format: int64 */
-            number: number;
+            readonly number: number;
             /** Format: date-time */
-            at: string;
-            actor: string;
-            act: string;
-            subject: string;
-            subject_id: string;
-            details?: unknown;
-            seal: string;
+            readonly at: string;
+            readonly actor: string;
+            readonly act: string;
+            readonly subject: string;
+            readonly subject_id: string;
+            readonly details: unknown;
+            readonly seal: string;
         };
         /** @description One entry of a document's story. */
         Event: {
@@ -771,30 +1446,45 @@ export interface components {
             act: string;
             subject: string;
             subject_id: string;
-            details: unknown;
+            details: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description What stands still for a technical reason now. */
+        Failed: {
+            documents: number;
+            files: number;
+            notices: number;
         };
         /** @description A file with the documents in it. */
         File: {
             readonly id: number;
-            name: string;
-            media_type: string;
-            declared_type?: string;
-            inline?: boolean;
-            /** Format: int64 */
-            size: number;
-            sha256: string;
-            state: components["schemas"]["FileState"];
-            reason?: string;
+            readonly name: string;
+            readonly media_type: string;
+            readonly declared_type: string;
+            readonly inline: boolean;
+            readonly size: number;
+            readonly sha256: string;
+            readonly state: components["schemas"]["FileState"];
+            readonly reason: string;
+            /** @description values given beforehand, by field */
+            readonly known: unknown;
             findings: components["schemas"]["Finding"][];
-            pages?: unknown;
-            position?: number;
-            message?: number | null;
-            uploaded_by?: string;
+            pages: components["schemas"]["PageShape"][];
+            readonly position: number;
+            readonly message: number | null;
+            readonly uploaded_by: string;
             pipeline: string;
             pipeline_version: number;
             readonly documents: number[];
             /** Format: date-time */
             readonly received_at: string;
+        };
+        /** @description A file of a mail and where it stands. */
+        FileOutcome: {
+            id: number;
+            name: string;
+            outcome: string;
         };
         /**
          * @description * `received` - received
@@ -824,6 +1514,28 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description What is on hold, and when the first and the last come back. */
+        Held: {
+            count: number;
+            /** Format: date */
+            next_on: string | null;
+            /** Format: date */
+            last_on: string | null;
+        };
+        /** @description Until which day and why; `until` null ends a hold. */
+        HoldRequest: {
+            /** Format: date */
+            until: string | null;
+            /** @default  */
+            reason: string;
+        };
+        /** @description A person with what they have taken. */
+        Holder: {
+            person: string;
+            count: number;
+            /** Format: date-time */
+            oldest_at: string;
+        };
         /** @description A CSV table. */
         ImportRequest: {
             /** Format: binary */
@@ -833,6 +1545,91 @@ export interface components {
         Imported: {
             imported: number;
         };
+        /** @description A mail within a mail. */
+        InnerLetter: {
+            message_id: string;
+            sender_name: string;
+            sender_address: string;
+            recipients: string[];
+            subject: string;
+            /** Format: date-time */
+            sent: string | null;
+            text: string;
+        };
+        /** @description A letter to the vendor. */
+        Letter: {
+            to: string;
+            subject: string;
+            text: string;
+        };
+        /** @description A letter to the vendor. */
+        LetterRequest: {
+            to: string;
+            subject: string;
+            text: string;
+        };
+        /** @description What would become of one mail on the server. */
+        Look: {
+            uid: number;
+            sender: string;
+            subject: string;
+            /** Format: date-time */
+            received_at: string;
+            size: number;
+            files: string[];
+            /** @description would be taken, taken in, or left */
+            stands: string;
+            /** @description the condition that decides, or empty */
+            decides: string;
+            said: string;
+            conditions: components["schemas"]["Condition"][];
+            message: number | null;
+        };
+        /** @description A file of a mail with what is known of it from there. */
+        MailFile: {
+            readonly id: number;
+            readonly name: string;
+            readonly media_type: string;
+            readonly declared_type: string;
+            readonly inline: boolean;
+            readonly size: number;
+            readonly sha256: string;
+            readonly state: components["schemas"]["FileState"];
+            readonly reason: string;
+            /** @description values given beforehand, by field */
+            readonly known: unknown;
+            findings: components["schemas"]["Finding"][];
+            pages: components["schemas"]["PageShape"][];
+            readonly position: number;
+            readonly message: number | null;
+            readonly uploaded_by: string;
+            pipeline: string;
+            pipeline_version: number;
+            readonly documents: number[];
+            /** Format: date-time */
+            readonly received_at: string;
+            /** @description Where it stands. */
+            readonly outcome: string;
+            /** @description why it is not read */
+            readonly left_out: string;
+            within: string[];
+            letter: components["schemas"]["InnerLetter"] | null;
+            readonly goes_with: number | null;
+            /** @description the mail's own text */
+            readonly is_body: boolean;
+            /** @description the mail's text shows it */
+            readonly shown: boolean;
+        };
+        /** @description The mail that brought a document. */
+        MailOfDocument: {
+            id: number;
+            sender_name: string;
+            sender_address: string;
+            subject: string;
+            /** Format: date-time */
+            received_at: string;
+            place: string;
+        };
         /**
          * @description * `arrived` - arrived
          *     * `done` - done
@@ -841,100 +1638,170 @@ export interface components {
          * @enum {string}
          */
         MailPlace: "arrived" | "done" | "people" | "failed";
-        /** @description A mail with its text and files. */
+        /**
+         * @description * `comment` - comment
+         *     * `correct` - correct
+         *     * `post` - post
+         *     * `return` - return
+         *     * `discard` - discard
+         *     * `hold` - hold
+         *     * `end_hold` - end_hold
+         *     * `take` - take
+         *     * `release` - release
+         *     * `take_over` - take_over
+         *     * `again` - again
+         *     * `reopen` - reopen
+         * @enum {string}
+         */
+        MayEnum: "comment" | "correct" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen";
+        /** @description A mail with its text and files; `html` is safe to show in a frame without scripts. */
         Message: {
             readonly id: number;
-            mailbox: string;
-            folder: string;
-            place?: components["schemas"]["MailPlace"];
-            sender_name?: string;
-            sender_address?: string;
-            subject?: string;
+            mailbox?: string | null;
+            readonly folder: string;
+            readonly place: components["schemas"]["MailPlace"];
+            readonly kind: string;
+            /** @description See `OUTCOMES`. */
+            readonly outcome: string;
+            readonly sender_name: string;
+            readonly sender_address: string;
+            /** @description Who wrote the mail that was forwarded; empty when none was. */
+            readonly forwarded_from: string;
+            readonly subject: string;
             /** Format: date-time */
-            received_at: string;
+            readonly received_at: string;
             /** Format: date-time */
             readonly taken_at: string;
-            files: components["schemas"]["File"][];
-            repeat_of?: number | null;
-            /** Format: int64 */
-            size: number;
-            message_id?: string;
-            recipients?: unknown;
-            text?: string;
-            headers?: unknown;
-            defects?: unknown;
+            files: components["schemas"]["MailFile"][];
+            readonly file_outcomes: components["schemas"]["FileOutcome"][];
+            readonly repeat_of: number | null;
+            readonly size: number;
+            readonly message_id: string;
+            readonly recipients: unknown;
+            readonly text: string;
+            /** @description sanitised, without anything fetched from afar */
+            readonly html: string;
+            readonly headers: unknown;
+            defects: string[];
             /** Format: date-time */
-            sent_at?: string | null;
+            readonly sent_at: string | null;
             /**
              * Format: date-time
              * @description when the read mark was set
              */
-            marked_at?: string | null;
-            sha256: string;
+            readonly marked_at: string | null;
+            readonly sha256: string;
             pipeline: string;
+            readonly kind_reason: string;
+            readonly aside_reason: string;
+            readonly taken_anyway: boolean;
+            readonly handed_in_by: string;
+            forwarded: components["schemas"]["InnerLetter"] | null;
+            links: string[];
+            parts: components["schemas"]["Part"][];
         };
         /** @description A mail in a list. */
         MessageRow: {
             readonly id: number;
-            mailbox: string;
-            folder: string;
-            place?: components["schemas"]["MailPlace"];
-            sender_name?: string;
-            sender_address?: string;
-            subject?: string;
+            mailbox?: string | null;
+            readonly folder: string;
+            readonly place: components["schemas"]["MailPlace"];
+            readonly kind: string;
+            /** @description See `OUTCOMES`. */
+            readonly outcome: string;
+            readonly sender_name: string;
+            readonly sender_address: string;
+            /** @description Who wrote the mail that was forwarded; empty when none was. */
+            readonly forwarded_from: string;
+            readonly subject: string;
             /** Format: date-time */
-            received_at: string;
+            readonly received_at: string;
             /** Format: date-time */
             readonly taken_at: string;
+            /** @description How many. */
             readonly files: number;
-            repeat_of?: number | null;
-            /** Format: int64 */
-            size: number;
+            readonly file_outcomes: components["schemas"]["FileOutcome"][];
+            readonly repeat_of: number | null;
+            readonly size: number;
         };
         /** @description A new token: its text is shown this once. */
         NewToken: {
             readonly id: number;
-            name: string;
+            readonly name: string;
             person: string;
             /** @description first characters, to tell tokens apart */
-            start: string;
-            scopes?: unknown;
+            readonly start: string;
+            readonly scopes: unknown;
             /** Format: date-time */
             readonly created_at: string;
             /** Format: date-time */
-            expires_at?: string | null;
+            readonly expires_at: string | null;
             /** Format: date-time */
-            revoked_at?: string | null;
+            readonly revoked_at: string | null;
             /** Format: date-time */
-            last_used_at?: string | null;
+            readonly last_used_at: string | null;
             token: string;
         };
         /** @description An order with its lines. */
         Order: {
-            number: string;
+            readonly number: string;
             entity: string;
             vendor: string;
             vendor_name: string;
-            currency: string;
+            readonly currency: string;
             /** Format: date */
-            ordered_on?: string | null;
-            closed?: boolean;
+            readonly ordered_on: string | null;
+            readonly closed: boolean;
             /** Format: decimal */
-            net_total: string;
+            readonly net_total: string;
             lines: components["schemas"]["OrderLine"][];
             /** Format: date-time */
             readonly updated_at: string;
         };
+        /** @description A document's order; `pairs` names for each of its lines the order line's position. */
+        OrderBeside: {
+            order: components["schemas"]["Order"];
+            pairs: (number | null)[];
+            others: components["schemas"]["DocumentRow"][];
+        };
         /** @description A line of an order. */
         OrderLine: {
-            position: number;
-            item_code?: string;
-            description: string;
+            readonly position: number;
+            readonly item_code: string;
+            readonly description: string;
             /** Format: decimal */
-            quantity: string;
-            unit?: string;
+            readonly quantity: string;
+            readonly unit: string;
             /** Format: decimal */
-            unit_price: string;
+            readonly unit_price: string;
+        };
+        /** @description The present password and the next one. */
+        OwnPasswordRequest: {
+            old: string;
+            new: string;
+        };
+        /** @description A page's size in points. */
+        PageShape: {
+            number: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        /** @description A page's words and plain text. */
+        PageWords: {
+            number: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            text: string;
+            words: components["schemas"]["Word"][];
+        };
+        PaginatedAccountList: {
+            results: components["schemas"]["Account"][];
+            /** @description cursor of the next page */
+            next: string | null;
         };
         PaginatedConnectionList: {
             results: components["schemas"]["Connection"][];
@@ -971,6 +1838,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedPersonList: {
+            results: components["schemas"]["Person"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedPipelineList: {
             results: components["schemas"]["Pipeline"][];
             /** @description cursor of the next page */
@@ -991,28 +1863,107 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        /** @description A part of a mail's structure and what became of it. */
+        Part: {
+            path: string;
+            media_type: string;
+            size: number;
+            became: string;
+            /** @description position of the file that it became, or 0 */
+            file: number;
+        };
         /** @description Values that a person puts right; null takes a field out. */
         PatchedCorrectionRequest: {
             fields?: {
-                [key: string]: unknown;
+                [key: string]: unknown | null;
             };
             kind?: string;
             lines?: {
                 [key: string]: unknown;
             }[];
+            tax_lines?: {
+                [key: string]: unknown;
+            }[];
             note?: string;
+        };
+        /** @description What is to change; what is left out stays. */
+        PatchedPersonChangeRequest: {
+            name?: string;
+            role?: components["schemas"]["RoleEnum"];
+            active?: boolean;
+            password?: string;
+        };
+        /** @description The newest mails of a folder. */
+        Peek: {
+            mailbox: string;
+            folder: string;
+            pipeline: string;
+            mails: components["schemas"]["Look"][];
+        };
+        /** @description A person; passwords go in and never come out. */
+        Person: {
+            /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
+            readonly username: string;
+            name: string;
+            readonly role: components["schemas"]["RoleEnum"];
+            /** @description What the role allows. */
+            readonly may: string[];
+            active: boolean;
+            /** Format: date-time */
+            last_signed_in: string | null;
+            /** Format: date-time */
+            readonly date_joined: string;
+            taken: number;
+            tokens: number;
+        };
+        /** @description A person to create. */
+        PersonInputRequest: {
+            username: string;
+            /** @default  */
+            name: string;
+            role: components["schemas"]["RoleEnum"];
+            password: string;
         };
         /** @description A pipeline with its newest version. */
         Pipeline: {
-            name: string;
-            title?: string;
-            paused?: boolean;
+            readonly name: string;
+            readonly title: string;
+            readonly paused: boolean;
             /** @description Number of the newest version. */
             readonly version: number;
         };
         /** @description A pipeline file. */
         PipelineTextRequest: {
             text: string;
+        };
+        /** @description What was posted; times in seconds from arrival to the ledger. */
+        Posted: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            count: number;
+            untouched: number;
+            /** Format: double */
+            half_within: number | null;
+            /**
+             * Format: double
+             * @description nine of ten
+             */
+            most_within: number | null;
+            amounts: components["schemas"]["AmountWaiting"][];
+        };
+        /** @description What became of a document in the ledger. */
+        Posting: {
+            /** Format: uuid */
+            id: string;
+            state: string;
+            number: string;
+            link: string;
+            attempts: number;
+            problem: string;
+            /** Format: date-time */
+            posted_at: string | null;
         };
         /** @description RFC 9457 problem details. */
         Problem: {
@@ -1021,6 +1972,51 @@ export interface components {
             status: number;
             detail: string;
         };
+        /** @description A queue with what waits in it. */
+        Queue: {
+            queue: string;
+            count: number;
+            taken: number;
+            /** Format: date-time */
+            oldest_at: string;
+        };
+        /** @description The stretch of a file that a reading speaks of. */
+        ReadDocument: {
+            sha256: string;
+            name: string;
+            path: string;
+            media_type: string;
+            pages: number[];
+            kind: string;
+            language: string;
+            /** Format: double */
+            confidence: number;
+        };
+        /** @description A value with its evidence; money is an object of amount and currency, all else text. */
+        ReadField: {
+            value: unknown;
+            /** Format: double */
+            confidence: number;
+            page: number | null;
+            box: number[] | null;
+            text: string;
+            origin: string;
+            others: components["schemas"]["Candidate"][];
+        };
+        /** @description What was read: fields by name, lines and tax lines as cells by name. */
+        Reading: {
+            document: components["schemas"]["ReadDocument"];
+            fields: {
+                [key: string]: components["schemas"]["ReadField"];
+            };
+            lines: {
+                [key: string]: components["schemas"]["ReadField"];
+            }[];
+            tax_lines: {
+                [key: string]: components["schemas"]["ReadField"];
+            }[];
+            findings: components["schemas"]["Finding"][];
+        };
         /** @description A version of a reading. */
         ReadingVersion: {
             number: number;
@@ -1028,20 +2024,60 @@ export interface components {
             /** Format: date-time */
             made_at: string;
             note: string;
-            reading: unknown;
+            readonly reading: components["schemas"]["Reading"];
+        };
+        /** @description A blocking finding and how many wait because of it. */
+        ReasonCount: {
+            code: string;
+            title: string;
+            count: number;
         };
         /** @description Why somebody acts. */
         ReasonRequest: {
             /** @default  */
             reason: string;
         };
+        /** @description A version of the reading to go back to. */
+        RestoreRequest: {
+            number: number;
+        };
+        /**
+         * @description * `clerk` - clerk
+         *     * `approver` - approver
+         *     * `admin` - admin
+         * @enum {string}
+         */
+        RoleEnum: "clerk" | "approver" | "admin";
+        /** @description Whether a new key is made first. */
+        RotateRequest: {
+            /** @default false */
+            new_key: boolean;
+        };
+        /** @description How many connections had secrets that were encrypted anew. */
+        Rotated: {
+            connections: number;
+            new_key: boolean;
+        };
         /**
          * @description * `read` - read
+         *     * `comment` - comment
          *     * `work` - work
          *     * `admin` - admin
          * @enum {string}
          */
-        ScopesEnum: "read" | "work" | "admin";
+        ScopesEnum: "read" | "comment" | "work" | "admin";
+        /** @description The best of each kind. */
+        Search: {
+            documents: components["schemas"]["DocumentRow"][];
+            vendors: components["schemas"]["Vendor"][];
+            orders: components["schemas"]["Order"][];
+            mails: components["schemas"]["MessageRow"][];
+        };
+        /** @description New secrets of a connection; what is not given stays. */
+        SecretRequest: {
+            secret?: string;
+            refresh_token?: string;
+        };
         /** @description Who is signed in; `csrf` goes into X-CSRFToken on writes. */
         Session: {
             username: string | null;
@@ -1054,6 +2090,11 @@ export interface components {
             username: string;
             password: string;
         };
+        /** @description How many documents stand where. */
+        StateCount: {
+            state: string;
+            count: number;
+        };
         /** @description A step of a test. */
         Step: {
             name: string;
@@ -1065,22 +2106,50 @@ export interface components {
             events: components["schemas"]["Event"][];
             readings: components["schemas"]["ReadingVersion"][];
         };
+        /** @description For whom, and whether from somebody who has it. */
+        TakeRequest: {
+            /** @default  */
+            person: string;
+            /** @default false */
+            over: boolean;
+        };
+        /** @description The numbers of a day. */
+        Today: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            /** Format: date */
+            day: string;
+            zone: string;
+            came_in: components["schemas"]["CameIn"];
+            waiting: components["schemas"]["Waiting"];
+            failed: components["schemas"]["Failed"];
+            posted: components["schemas"]["Posted"];
+            /** @description the day and the thirty days before it */
+            posted_before: components["schemas"]["Posted"];
+            trend: components["schemas"]["Trend"][];
+            /** @description those that do not work */
+            connections: components["schemas"]["Connection"][];
+            /** @description mailboxes with mails that are missing */
+            not_accounted: components["schemas"]["Account"][];
+        };
         /** @description A token without its text. */
         Token: {
             readonly id: number;
-            name: string;
+            readonly name: string;
             person: string;
             /** @description first characters, to tell tokens apart */
-            start: string;
-            scopes?: unknown;
+            readonly start: string;
+            readonly scopes: unknown;
             /** Format: date-time */
             readonly created_at: string;
             /** Format: date-time */
-            expires_at?: string | null;
+            readonly expires_at: string | null;
             /** Format: date-time */
-            revoked_at?: string | null;
+            readonly revoked_at: string | null;
             /** Format: date-time */
-            last_used_at?: string | null;
+            readonly last_used_at: string | null;
         };
         /** @description A token to create. */
         TokenInputRequest: {
@@ -1088,21 +2157,31 @@ export interface components {
             scopes: components["schemas"]["ScopesEnum"][];
             days?: number;
         };
+        /** @description A day. */
+        Trend: {
+            /** Format: date */
+            day: string;
+            came_in: number;
+            posted: number;
+            untouched: number;
+        };
         /** @description A file handed in. */
         UploadRequest: {
             /** Format: binary */
             file: string;
             pipeline: string;
+            /** @description values known beforehand, by field name, as a JSON object */
+            known?: unknown;
         };
         /** @description A vendor. */
         Vendor: {
-            code: string;
-            name: string;
-            tax_id?: string;
-            country?: string;
-            email?: string;
-            needs_order?: boolean;
-            blocked?: boolean;
+            readonly code: string;
+            readonly name: string;
+            readonly tax_id: string;
+            readonly country: string;
+            readonly email: string;
+            readonly needs_order: boolean;
+            readonly blocked: boolean;
             /** Format: date-time */
             readonly updated_at: string;
         };
@@ -1116,12 +2195,21 @@ export interface components {
         /** @description A published version. */
         Version: {
             pipeline: string;
-            number: number;
-            text: string;
-            sha256: string;
+            readonly number: number;
+            readonly text: string;
+            readonly sha256: string;
             /** Format: date-time */
             readonly published_at: string;
-            published_by: string;
+            readonly published_by: string;
+        };
+        /** @description What waits at the desk now; holds are counted apart. */
+        Waiting: {
+            count: number;
+            queues: components["schemas"]["Queue"][];
+            reasons: components["schemas"]["ReasonCount"][];
+            holders: components["schemas"]["Holder"][];
+            amounts: components["schemas"]["AmountWaiting"][];
+            held: components["schemas"]["Held"];
         };
         /**
          * @description * `block` - block
@@ -1130,6 +2218,17 @@ export interface components {
          * @enum {string}
          */
         WeightEnum: "block" | "warn" | "note";
+        /** @description Why; the trail keeps it. */
+        WhyRequest: {
+            reason: string;
+        };
+        /** @description A word with its box: left, top, right, bottom in points from the page's top left. */
+        Word: {
+            text: string;
+            box: number[];
+            /** Format: double */
+            confidence: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1204,6 +2303,68 @@ export interface operations {
             };
         };
     };
+    connections_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Connection"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    connections_secret_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SecretRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Connection"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     connections_test_create: {
         parameters: {
             query?: never;
@@ -1233,31 +2394,90 @@ export interface operations {
             };
         };
     };
+    connections_rotate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RotateRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rotated"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     desk_list: {
         parameters: {
             query?: {
+                /** @description total with tax, at least */
+                amount_from?: string;
+                /** @description total with tax, at most */
+                amount_to?: string;
+                /** @description ISO 4217 code */
+                currency?: string;
                 /** @description `next` of the page before */
                 cursor?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_to?: string;
+                /** @description code of our entity */
+                entity?: string;
                 /** @description id of its file */
-                file?: number;
+                file?: string;
                 /** @description code of a finding */
                 finding?: string;
+                /** @description `yes`: on hold today; `no`: not */
+                held?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_from?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_to?: string;
                 /** @description kind of document */
                 kind?: string;
                 /** @description rows a page */
                 limit?: number;
                 /** @description id of its mail */
-                message?: number;
+                message?: string;
                 /** @description order number */
                 order?: string;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id" | "received_at" | "-received_at" | "state_at" | "-state_at" | "issue_date" | "-issue_date" | "gross_total" | "-gross_total" | "number" | "-number";
+                /** @description name of the pipeline */
+                pipeline?: string;
                 /** @description queue at the desk */
                 queue?: string;
-                /** @description number, vendor, order, file name or ledger number */
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_to?: string;
+                /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
                 search?: string;
-                /** @description one of the states */
+                /** @description states, with commas */
                 state?: string;
+                /** @description user name, or `nobody` */
+                taken_by?: string;
+                /** @description `yes`: a person had a hand in it; `no`: nobody had */
+                touched?: string;
                 /** @description vendor code */
                 vendor?: string;
             };
@@ -1285,31 +2505,86 @@ export interface operations {
             };
         };
     };
+    desk_waiting_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waiting"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     documents_list: {
         parameters: {
             query?: {
+                /** @description total with tax, at least */
+                amount_from?: string;
+                /** @description total with tax, at most */
+                amount_to?: string;
+                /** @description ISO 4217 code */
+                currency?: string;
                 /** @description `next` of the page before */
                 cursor?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_to?: string;
+                /** @description code of our entity */
+                entity?: string;
                 /** @description id of its file */
-                file?: number;
+                file?: string;
                 /** @description code of a finding */
                 finding?: string;
+                /** @description `yes`: on hold today; `no`: not */
+                held?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_from?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_to?: string;
                 /** @description kind of document */
                 kind?: string;
                 /** @description rows a page */
                 limit?: number;
                 /** @description id of its mail */
-                message?: number;
+                message?: string;
                 /** @description order number */
                 order?: string;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id" | "received_at" | "-received_at" | "state_at" | "-state_at" | "issue_date" | "-issue_date" | "gross_total" | "-gross_total" | "number" | "-number";
+                /** @description name of the pipeline */
+                pipeline?: string;
                 /** @description queue at the desk */
                 queue?: string;
-                /** @description number, vendor, order, file name or ledger number */
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_to?: string;
+                /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
                 search?: string;
-                /** @description one of the states */
+                /** @description states, with commas */
                 state?: string;
+                /** @description user name, or `nobody` */
+                taken_by?: string;
+                /** @description `yes`: a person had a hand in it; `no`: nobody had */
+                touched?: string;
                 /** @description vendor code */
                 vendor?: string;
             };
@@ -1392,6 +2667,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_comments_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
                 };
             };
             default: {
@@ -1509,6 +2820,102 @@ export interface operations {
             };
         };
     };
+    documents_hold_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_letter_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_order_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderBeside"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     documents_pages_retrieve: {
         parameters: {
             query?: {
@@ -1530,6 +2937,36 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_pages_words_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageWords"];
                 };
             };
             default: {
@@ -1568,6 +3005,271 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_release_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_reopen_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_restore_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_return_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_take_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_export_retrieve: {
+        parameters: {
+            query?: {
+                /** @description total with tax, at least */
+                amount_from?: string;
+                /** @description total with tax, at most */
+                amount_to?: string;
+                /** @description the kind of file */
+                as?: "csv" | "xlsx";
+                /** @description names of columns, in order, with commas */
+                columns?: string;
+                /** @description ISO 4217 code */
+                currency?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                ended_to?: string;
+                /** @description code of our entity */
+                entity?: string;
+                /** @description id of its file */
+                file?: string;
+                /** @description code of a finding */
+                finding?: string;
+                /** @description `yes`: on hold today; `no`: not */
+                held?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_from?: string;
+                /** @description day of issue (2026-03-31) */
+                issued_to?: string;
+                /** @description kind of document */
+                kind?: string;
+                /** @description id of its mail */
+                message?: string;
+                /** @description order number */
+                order?: string;
+                /** @description name of the pipeline */
+                pipeline?: string;
+                /** @description queue at the desk */
+                queue?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_from?: string;
+                /** @description moment (RFC 3339) or day in UTC; the end is not included */
+                received_to?: string;
+                /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
+                search?: string;
+                /** @description states, with commas */
+                state?: string;
+                /** @description user name, or `nobody` */
+                taken_by?: string;
+                /** @description `yes`: a person had a hand in it; `no`: nobody had */
+                touched?: string;
+                /** @description vendor code */
+                vendor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             default: {
@@ -1771,6 +3473,68 @@ export interface operations {
             };
         };
     };
+    files_leave_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailFile"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files_take_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailFile"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health_retrieve: {
         parameters: {
             query?: never;
@@ -1806,6 +3570,42 @@ export interface operations {
             };
         };
     };
+    mailboxes_peek_retrieve: {
+        parameters: {
+            query?: {
+                /** @description usually the first that is watched */
+                folder?: string;
+                /** @description newest mails looked at, 50 by default */
+                limit?: number;
+                /** @description whose conditions, where several watch */
+                pipeline?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Peek"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     messages_list: {
         parameters: {
             query?: {
@@ -1813,12 +3613,28 @@ export interface operations {
                 cursor?: string;
                 /** @description rows a page */
                 limit?: number;
+                /** @description name of the connection */
+                mailbox?: string;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id" | "received_at" | "-received_at";
+                /** @description what became of it */
+                outcome?: "done" | "failed" | "repeat" | "set aside" | "under way" | "with people";
                 /** @description arrived, done, people or failed */
                 place?: string;
-                /** @description words of sender, subject or text */
+                /** @description received at or after (RFC 3339 or day) */
+                received_from?: string;
+                /** @description received before */
+                received_to?: string;
+                /** @description words of sender, subject, text or a file's name */
                 search?: string;
+                /** @description part of the sender's name or address */
+                sender?: string;
+                /** @description words of the subject */
+                subject?: string;
+                /** @description taken in at or after */
+                taken_from?: string;
+                /** @description taken in before */
+                taken_to?: string;
             };
             header?: never;
             path?: never;
@@ -1832,6 +3648,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedMessageRowList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_create: {
+        parameters: {
+            query?: {
+                /** @description name of the connection */
+                mailbox?: string;
+                /** @description what became of it */
+                outcome?: "done" | "failed" | "repeat" | "set aside" | "under way" | "with people";
+                /** @description arrived, done, people or failed */
+                place?: string;
+                /** @description received at or after (RFC 3339 or day) */
+                received_from?: string;
+                /** @description received before */
+                received_to?: string;
+                /** @description words of sender, subject, text or a file's name */
+                search?: string;
+                /** @description part of the sender's name or address */
+                sender?: string;
+                /** @description words of the subject */
+                subject?: string;
+                /** @description taken in at or after */
+                taken_from?: string;
+                /** @description taken in before */
+                taken_to?: string;
+            };
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
                 };
             };
             default: {
@@ -1873,9 +3744,188 @@ export interface operations {
             };
         };
     };
+    messages_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_aside_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_html_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_original_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "message/rfc822": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_export_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the kind of file */
+                as?: "csv" | "xlsx";
+                /** @description names of columns, in order, with commas */
+                columns?: string;
+                /** @description name of the connection */
+                mailbox?: string;
+                /** @description what became of it */
+                outcome?: "done" | "failed" | "repeat" | "set aside" | "under way" | "with people";
+                /** @description arrived, done, people or failed */
+                place?: string;
+                /** @description received at or after (RFC 3339 or day) */
+                received_from?: string;
+                /** @description received before */
+                received_to?: string;
+                /** @description words of sender, subject, text or a file's name */
+                search?: string;
+                /** @description part of the sender's name or address */
+                sender?: string;
+                /** @description words of the subject */
+                subject?: string;
+                /** @description taken in at or after */
+                taken_from?: string;
+                /** @description taken in before */
+                taken_to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     orders_list: {
         parameters: {
             query?: {
+                /** @description yes or no */
+                closed?: string;
                 /** @description `next` of the page before */
                 cursor?: string;
                 /** @description rows a page */
@@ -1884,6 +3934,8 @@ export interface operations {
                 ordering?: "id" | "-id" | "number" | "-number" | "ordered_on" | "-ordered_on";
                 /** @description words of code, number or name */
                 search?: string;
+                /** @description vendor code */
+                vendor?: string;
             };
             header?: never;
             path?: never;
@@ -1957,6 +4009,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "username" | "-username";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedPersonList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPersonChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
                 };
             };
             default: {
@@ -2130,6 +4309,143 @@ export interface operations {
             };
         };
     };
+    reports_accounted_retrieve: {
+        parameters: {
+            query: {
+                /** @description name of the connection */
+                mailbox: string;
+                /** @description first day (UTC); a week back by default */
+                since?: string;
+                /** @description last day; today by default */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accounted"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_accounted_export_retrieve: {
+        parameters: {
+            query: {
+                /** @description the kind of file */
+                as?: "csv" | "xlsx";
+                /** @description names of columns, in order, with commas */
+                columns?: string;
+                /** @description name of the connection */
+                mailbox: string;
+                /** @description first day (UTC); a week back by default */
+                since?: string;
+                /** @description last day; today by default */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_accounts_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedAccountList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_retrieve: {
+        parameters: {
+            query?: {
+                /** @description a number, a vendor, an amount, an order, words */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Search"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -2203,6 +4519,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_password_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today_retrieve: {
+        parameters: {
+            query?: {
+                /** @description usually today (2026-03-31) */
+                day?: string;
+                /** @description IANA name such as Europe/Berlin */
+                zone?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
+                };
             };
             default: {
                 headers: {
@@ -2311,9 +4689,12 @@ export interface operations {
         parameters: {
             query?: {
                 act?: string;
+                /** @description person:NAME or system:PART */
                 actor?: string;
                 /** @description `next` of the page before */
                 cursor?: string;
+                /** @description at or after (RFC 3339) */
+                from?: string;
                 /** @description rows a page */
                 limit?: number;
                 /** @description a dash for descending */
@@ -2321,6 +4702,8 @@ export interface operations {
                 /** @description document, message, file, ... */
                 subject?: string;
                 subject_id?: string;
+                /** @description before (RFC 3339) */
+                to?: string;
             };
             header?: never;
             path?: never;
@@ -2334,6 +4717,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedEntryList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trail_export_retrieve: {
+        parameters: {
+            query?: {
+                act?: string;
+                /** @description person:NAME or system:PART */
+                actor?: string;
+                /** @description the kind of file */
+                as?: "csv" | "xlsx";
+                /** @description at or after (RFC 3339) */
+                from?: string;
+                /** @description document, message, file, ... */
+                subject?: string;
+                subject_id?: string;
+                /** @description before (RFC 3339) */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trail_names_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Acts"];
                 };
             };
             default: {
