@@ -10,9 +10,9 @@ import time
 import httpx
 
 from demo.console import build_console
-from demo.load import make_token, send_mails, set_up
+from demo.load import make_token, send_awkward_mails, send_mails, set_up
 from demo.servers import port_is_taken
-from demo.stack import ADMIN, ROOT, Ports, Stack
+from demo.stack import ADMIN, PEOPLE, ROOT, Ports, Stack
 from demo.supervisor import Supervisor, leftovers
 from veridox.client import Veridox
 
@@ -75,6 +75,7 @@ def start() -> None:
         say("loading the Merrowmere scenario")
         set_up(stack, token)
         send_mails(stack, token, say)
+        send_awkward_mails(stack, token, say)
         loaded.touch()
     say(f"ready after {time.monotonic() - began:.1f} s")
     tell(stack)
@@ -98,22 +99,33 @@ def tell(stack: Stack) -> None:
     ports = stack.ports
     with Veridox(stack.url, token=make_token(stack)) as vx:
         slip = next((each.id for each in vx.documents.list(search="SG/10442")), 3)
+        there = [each for each in vx.people.list() if each["username"] in (ADMIN, *PEOPLE)]
+    people = "\n".join(
+        f"    {each['role']:<9}      {each['username']:<5}  "
+        + stack.secret("admin" if each["username"] == ADMIN else each["username"])
+        for each in there
+    )
     print(f"""
   Console          {stack.url}
-    sign in as     {ADMIN}
-    password       {stack.secret("admin")}
+  Sign in as       (name, password)
+{people}
   REST reference   {stack.url}/api/v1/docs
   Finance system   {stack.finance_url}   (what was booked)
-  Mail in          127.0.0.1:{ports.smtp}  (SMTP, for ap@merrowmere.example)
+  Chat             {stack.chat_url}   (what it was told)
+  Mail in          127.0.0.1:{ports.smtp}  (SMTP, for ap@ and post@merrowmere.example)
   Mailboxes        127.0.0.1:{ports.imap}  (IMAP over TLS; ap / {stack.secret("mail-ap")},
                                     ap-team / {stack.secret("mail-ap-team")})
+  Files in         {stack.folder / "data" / "drops" / "post"}
 
   Try next, with   export VERIDOX_URL={stack.url} VERIDOX_TOKEN_FILE={stack.folder / "token"}
                    export PATH="{ROOT / ".venv/bin"}:$PATH"
 
-    veridox mail list                     what came in and where it lies
+    veridox mail list                     what came in and what became of it
+    veridox mail peek ap-inbox --why      what would be taken, and what decides
+    veridox report accounted ap-inbox     that nothing got lost
     veridox document list                 what became of it
     veridox desk list                     what waits for people, and why
+    veridox desk return {slip} --show          the letter that its vendor would get
     veridox document show {slip}               one document with its findings
     veridox document set {slip} gross_total=1421.28 --note "slip of the pen"
     veridox document history {slip}            its whole story

@@ -301,15 +301,18 @@ def delivery_note(bill: Bill, number: str) -> bytes:
     return _finish(canvas, out)
 
 
-def scanned(pdf: bytes) -> bytes:
-    """The first page as a scanner would give it: a grey picture in a PDF, no text."""
+def scanned(pdf: bytes, blur: float = 0.5) -> bytes:
+    """The first page as a scanner would give it: a grey picture in a PDF, no text.
+
+    With a blur of 15 nothing can be read any more.
+    """
     import pypdfium2
     from PIL import ImageFilter
 
     document = pypdfium2.PdfDocument(pdf)
     picture = document[0].render(scale=150 / 72).to_pil().convert("L")
     document.close()
-    picture = picture.rotate(0.6, fillcolor=250).filter(ImageFilter.GaussianBlur(0.5))
+    picture = picture.rotate(0.6, fillcolor=250).filter(ImageFilter.GaussianBlur(blur))
     out = io.BytesIO()
     picture.save(out, "PDF", resolution=150)
     return out.getvalue()

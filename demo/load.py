@@ -6,13 +6,15 @@ from collections.abc import Callable
 import httpx
 
 from demo import merrowmere as m
+from demo.awkward import awkward_mails, unwanted_mails
 from demo.mails import MAILS, send
-from demo.stack import ADMIN, MAILBOX, ROOT, Stack
+from demo.stack import ADMIN, MAILBOX, PEOPLE, POST, ROOT, Stack
 from veridox.client import Veridox
 from veridox.client.signin import signed_in
 from veridox.core.findings.wording import counted
 
 PIPELINE = ROOT / "demo" / "pipelines" / "supplier-invoices.pipeline.yaml"
+POST_ROOM = ROOT / "demo" / "pipelines" / "post-room.pipeline.yaml"
 
 
 def make_token(stack: Stack) -> str:
@@ -49,6 +51,28 @@ def connections(stack: Stack) -> list[dict[str, object]]:
             "settings": {"url": stack.finance_url, "timeout": 5, "late_window": 5},
             "secret": stack.secret("finance"),
         },
+        {
+            # Signed in to with bearer tokens, over a line that begins in the clear (STARTTLS).
+            "name": "post-room",
+            "kind": "mailbox",
+            "settings": {
+                **mailbox,
+                "port": stack.ports.starttls,
+                "user": POST,
+                "security": "starttls",
+                "ca_file": str(stack.dovecot.ca_file),
+                "auth": "oauth2",
+                "token_url": stack.token_url,
+                "client_id": "veridox",
+            },
+            "secret": stack.secret("token-client"),
+        },
+        {
+            "name": "ap-chat",
+            "kind": "chat",
+            "settings": {"url": f"{stack.chat_url}/messages"},
+            "secret": stack.secret("chat"),
+        },
     ]
 
 
@@ -69,7 +93,7 @@ def load_finance(stack: Stack) -> None:
 
 
 def set_up(stack: Stack, token: str) -> None:
-    """Connections, master data and the pipeline."""
+    """Connections, master data, the pipeline and people."""
     load_finance(stack)
     with Veridox(stack.url, token=token) as vx:
         for connection in connections(stack):
@@ -78,6 +102,12 @@ def set_up(stack: Stack, token: str) -> None:
         vx.vendors.import_csv(m.vendors_csv().encode())
         vx.orders.import_csv(m.orders_csv().encode())
         vx.pipelines.create({"text": PIPELINE.read_text()})
+        known = {each["username"] for each in vx.people.list()}
+        for username, (name, role) in PEOPLE.items():
+            if username in known:
+                continue
+            secret = {"username": username, "password": stack.secret(username)}
+            vx.people.create({**secret, "name": name, "role": role})
 
 
 def send_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
@@ -89,6 +119,21 @@ def send_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
             send(mail.message(), stack.ports.smtp)
             say(f"sent: {mail.subject} ({mail.name}, {counted(len(mail.files), 'file')})")
         _wait(lambda: settled(vx))
+
+
+def send_awkward_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
+    """What else comes in with the post, for the mailbox that takes everything."""
+    with Veridox(stack.url, token=token) as vx:
+        vx.pipelines.create({"text": POST_ROOM.read_text()})
+        before = len(list(vx.messages.list()))
+        for name, message in awkward_mails().items():
+            send(message, stack.ports.smtp)
+            say(f"sent: {message['Subject']} ({name})")
+        for message in unwanted_mails():
+            send(message, stack.ports.smtp)
+            say(f"sent: {message['Subject']} (nobody's bill, to the AP inbox)")
+        more = before + len(awkward_mails())
+        _wait(lambda: len(list(vx.messages.list())) >= more and settled(vx))
 
 
 def settled(vx: Veridox) -> bool:

@@ -100,7 +100,7 @@ MAILS = (
     Mail(name="a scan", sender=m.SALTGLASS, subject="Invoice SG/10467 (scan)", text=ENGLISH,
          files=(Attached(name="scan0007.pdf",
                          content=lambda: scanned(LAYOUTS["band"](bills.SKIMMER))),),
-         expect=("at_desk",)),
+         expect=("posted",)),
     Mail(name="two invoices in one mail", sender=m.KORALLAN,
          subject="Rechnungen RE-26-30902 und RE-26-30903", text=GERMAN,
          files=(_drawn(bills.UPKEEP, "window"), _drawn(bills.FLEECE, "window")),

@@ -12,8 +12,9 @@ from demo.servers.dovecot import Dovecot
 from demo.servers.postgres import Postgres
 
 ROOT = Path(__file__).parent.parent
-MAILBOX, TEAM = "ap", "ap-team"
+MAILBOX, TEAM, POST = "ap", "ap-team", "post"
 ADMIN = "ada"
+PEOPLE = {"bo": ("Bo Lind", "clerk"), "anna": ("Anna Tarn", "approver")}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -22,10 +23,13 @@ class Ports:
 
     service: int = 8440
     finance: int = 8441
+    chat: int = 8442
     smtp: int = 8443
     imap: int = 8444
     postgres: int = 8445
     lmtp: int = 8446
+    starttls: int = 8447
+    tokens: int = 8448
 
     @staticmethod
     def from_environment() -> "Ports":
@@ -78,12 +82,14 @@ class Stack:
 
     @property
     def dovecot(self) -> Dovecot:
-        words = {user: self.secret(f"mail-{user}") for user in (MAILBOX, TEAM)}
+        words = {user: self.secret(f"mail-{user}") for user in (MAILBOX, TEAM, POST)}
         return Dovecot(
             folder=self.folder / "dovecot",
             imap=self.ports.imap,
             lmtp=self.ports.lmtp,
             users=words,
+            starttls=self.ports.starttls,
+            tokens=self.ports.tokens,
         )
 
     @property
@@ -93,6 +99,14 @@ class Stack:
     @property
     def finance_url(self) -> str:
         return f"http://127.0.0.1:{self.ports.finance}"
+
+    @property
+    def chat_url(self) -> str:
+        return f"http://127.0.0.1:{self.ports.chat}"
+
+    @property
+    def token_url(self) -> str:
+        return f"http://127.0.0.1:{self.ports.tokens}/token"
 
     def secret(self, name: str) -> str:
         """A random secret that is made once and kept (mode 0600)."""
@@ -129,6 +143,9 @@ class Stack:
         finance += ["--store", str(self.folder / "finance.sqlite")]
         mailroom = [python, "-m", "veridox.standins.mailroom", "--smtp", str(self.ports.smtp)]
         mailroom += ["--lmtp", str(self.ports.lmtp)]
+        tokens = [python, "-m", "veridox.standins.tokens", "--port", str(self.ports.tokens)]
+        clients = f"veridox:{self.secret('token-client')}:{POST}"
+        chat = [python, "-m", "veridox.standins.chat", "--port", str(self.ports.chat)]
         return {
             "postgres": Program(
                 command=self.postgres.command(fast=self.fast),
@@ -140,6 +157,10 @@ class Stack:
             "mailroom": Program(command=mailroom, server=True),
             "finance": Program(
                 command=finance, environment={"FINANCE_TOKEN": self.secret("finance")}, server=True
+            ),
+            "tokens": Program(command=tokens, environment={"TOKEN_CLIENTS": clients}, server=True),
+            "chat": Program(
+                command=chat, environment={"CHAT_TOKEN": self.secret("chat")}, server=True
             ),
             "serve": Program(
                 command=[veridox, "serve", "--port", str(self.ports.service)], environment=settings

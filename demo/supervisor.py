@@ -128,7 +128,17 @@ class Supervisor:
 
     def stop(self) -> None:
         """Stop everything, the service before the servers, and wait for the end."""
-        for name in ("watch", "serve", "work", "house", "finance", "mailroom", "dovecot"):
+        for name in (
+            "watch",
+            "serve",
+            "work",
+            "house",
+            "finance",
+            "chat",
+            "mailroom",
+            "dovecot",
+            "tokens",
+        ):
             self.halt(name)
         ask = self._ask()
         pid = int(ask.getPID())

@@ -13,13 +13,14 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import httpx
+from playwright.sync_api import Page
 
 from demo import bills
 from demo.__main__ import the_stack
 from demo.drawing import LAYOUTS
 from demo.load import make_token
 from demo.mails import Attached, Mail, send
-from demo.stack import Stack
+from demo.stack import ADMIN, Stack
 from demo.supervisor import Supervisor
 from veridox.client import Document, Veridox
 
@@ -120,6 +121,50 @@ def rescue(count: int) -> None:
     )
 
 
+def console(count: int) -> None:
+    """The console in Chromium: first view, first picture, size, jumps, a long list."""
+    from playwright.sync_api import sync_playwright
+
+    from tools import console_figures as figures
+
+    stack = _stack()
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+
+        def page() -> Page:
+            page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+            page.goto(stack.url)
+            page.get_by_label("Name").fill(ADMIN)
+            page.get_by_label("Password").fill(stack.secret("admin"))
+            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("heading", name="Came in").wait_for()
+            return page
+
+        views = [figures.first_view(page(), stack.url) for _ in range(count)]
+        _say("first view", views)
+        pictures = [each for _ in range(count) for each in figures.desk_pictures(page(), stack.url)]
+        _say("click on a row to its picture", pictures)
+        sizes = figures.first_load(page(), stack.url)
+        print(f"first load: {sum(sizes.values()) / 1000:.0f} kB of scripts and styles, compressed")
+        worst = max(figures.shifts(page(), stack.url).items(), key=lambda each: each[1])
+        print(f"layout shift: at most {worst[1]:.4f} (at {worst[0]})")
+        with figures.many_documents(stack):
+            seen = figures.scrolled(page(), stack.url)
+        print(
+            f"{figures.MANY:,} documents: frames median {seen.median:.1f} ms, worst "
+            f"{seen.worst:.0f} ms, {seen.slow:.1%} above 50 ms; {seen.rows} rows drawn, "
+            f"{seen.reached:,} scrolled past in 200 frames"
+        )
+        browser.close()
+
+
+def _say(name: str, seconds: list[float]) -> None:
+    middle, worst = statistics.median(seconds) * 1000, max(seconds) * 1000
+    print(f"{name}: median {middle:.0f} ms, worst {worst:.0f} ms ({len(seconds)} times)")
+
+
 def share(count: int) -> None:
     """Lines of code and of tests."""
     del count
@@ -128,7 +173,7 @@ def share(count: int) -> None:
     for name in listed.stdout.split():
         if not name.endswith((".py", ".ts", ".tsx", ".css")) or "migrations/" in name:
             continue
-        if name == "console/src/api/schema.generated.ts":
+        if ".generated." in name:
             continue
         lines = sum(1 for line in (ROOT / name).read_text("utf-8").splitlines() if line.strip())
         if name.startswith("tests/") or ".test." in name:
@@ -138,22 +183,45 @@ def share(count: int) -> None:
     print(f"{code} lines of code, {tests} of tests: {tests / (code + tests):.0%} are tests")
 
 
+def collect(count: int) -> None:
+    """Intake of mails: rate, time to notice, a mailbox of 100,000, a mail of 60 MB."""
+    import django
+
+    stack = _stack()
+    os.environ |= {**stack.environment(), "DJANGO_SETTINGS_MODULE": "veridox.service.settings"}
+    django.setup()
+    from tools import bench_collect
+
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        bench_collect.figures(stack, vx, count)
+
+
+def pages(count: int) -> None:
+    """How well and how fast drawn, scanned and photographed pages become words."""
+    from tools.bench_pages import figures
+
+    figures(count)
+
+
 BENCHES: dict[str, Callable[[int], None]] = {
     "path": path,
     "burst": burst,
     "rescue": rescue,
+    "console": console,
+    "collect": collect,
+    "pages": pages,
     "share": share,
 }
+USUAL = {"path": 10, "burst": 50, "rescue": 3, "console": 5, "collect": 30, "pages": 6}
 
 
 def main() -> None:
     """Entry point."""
     parser = argparse.ArgumentParser(prog="bin/bench", description=__doc__)
     parser.add_argument("name", choices=BENCHES)
-    parser.add_argument("--count", type=int, help="how many mails or kills")
+    parser.add_argument("--count", type=int, help="how many mails, kills or views")
     chosen = parser.parse_args()
-    usual = {"path": 10, "burst": 50, "rescue": 3, "share": 0}[chosen.name]
-    BENCHES[chosen.name](chosen.count or usual)
+    BENCHES[chosen.name](chosen.count or USUAL.get(chosen.name, 0))
 
 
 if __name__ == "__main__":

@@ -77,45 +77,71 @@ def terminal_shot(browser: Browser, stack: Stack, name: str, command: str) -> No
     page.close()
 
 
-def commands(stack: Stack, folder: Path) -> dict[str, str]:
+def commands(folder: Path) -> dict[str, str]:
     """The main commands, on the demo data."""
     (folder / "sg-10442.pdf").write_bytes(LAYOUTS["band"](bills.SALT_SLIP))
     text = (ROOT / "demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
     for old, new in (("mailbox:", "mailbx:"), ("risk > 10 %", "rsk > 10 %")):
         text = text.replace(old, new)
     (folder / "mistakes.pipeline.yaml").write_text(text)
-    with Veridox(stack.url, token=make_token(stack)) as vx:
-        slip = next(vx.documents.list(search="SG/10442")).id
-        first = next(vx.documents.list(search="BF-2026-0413", state="posted")).id
     return {
-        "mail-list": "veridox mail list",
-        "document-list": "veridox document list",
-        "desk-list": "veridox desk list",
-        "document-show": f"veridox document show {slip}",
-        "document-history": f"veridox document history {first}",
+        "mail-peek": "veridox mail peek ap-inbox --why && veridox report accounted ap-inbox",
         "read": "veridox read sg-10442.pdf",
         "pipeline-check": "veridox pipeline check mistakes.pipeline.yaml",
-        "connection-test": "veridox connection test ap-inbox && veridox connection list",
-        "trail": "veridox trail verify && veridox trail show --limit 12",
     }
 
 
+PLACES = {
+    "today": "/",
+    "desk": "/desk",
+    "work": "/desk/{slip}",
+    "documents": "/documents",
+    "story": "/documents/{first}",
+    "mail": "/mail",
+    "mail-forwarded": "/mail/{forwarded}",
+    "accounted": "/mail/accounted?mailbox=post-room",
+    "pipelines": "/pipelines/supplier-invoices",
+    "vendors": "/vendors/V2001",
+    "orders": "/orders/PO-26-0202",
+    "trail": "/trail",
+    "connections": "/connections/main-books",
+    "people": "/people",
+}
+
+
+def ids(stack: Stack) -> dict[str, int]:
+    """The documents and the mail that are pictured."""
+    with Veridox(stack.url, token=make_token(stack)) as vx:
+        return {
+            "slip": next(vx.documents.list(search="SG/10442")).id,
+            "first": next(vx.documents.list(search="BF-2026-0413", state="posted")).id,
+            "forwarded": next(vx.messages.list(search="Fwd: Rechnung"))["id"],
+        }
+
+
 def web_shots(browser: Browser, stack: Stack) -> None:
-    """The console and the finance stand-in's screens."""
-    page = browser.new_page(viewport=SIZE)
+    """Every place of the console, and a bill on the finance stand-in's screen."""
+    context = browser.new_context(viewport=SIZE, locale="en-GB", timezone_id="Europe/London")
+    page = context.new_page()
     page.goto(stack.url)
     page.get_by_label("Name").wait_for()
-    page.screenshot(path=SHOTS / "console-sign-in.png")
     page.get_by_label("Name").fill(ADMIN)
     page.get_by_label("Password").fill(stack.secret("admin"))
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_text(f"{ADMIN}, admin").wait_for()
-    page.screenshot(path=SHOTS / "console-shell.png")
-    page.goto(stack.finance_url)
-    page.screenshot(path=SHOTS / "finance-bills.png")
+    page.get_by_role("heading", name="Came in").wait_for()
+    known = ids(stack)
+    for name, path in PLACES.items():
+        page.goto(stack.url + path.format(**known))
+        page.wait_for_load_state("networkidle")
+        if name == "connections":
+            page.get_by_role("button", name="Test").click()
+            page.get_by_text("good:").first.wait_for(state="attached")
+        page.mouse.move(700, 24)
+        page.wait_for_timeout(600)
+        page.screenshot(path=SHOTS / f"console-{name}.png")
     page.goto(f"{stack.finance_url}/bills/1")
     page.screenshot(path=SHOTS / "finance-bill.png")
-    page.close()
+    context.close()
 
 
 def main() -> None:
@@ -127,7 +153,7 @@ def main() -> None:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
         )
-        for shot, command in commands(stack, folder).items():
+        for shot, command in commands(folder).items():
             os.chdir(folder)
             terminal_shot(browser, stack, shot, command)
         subprocess.run(

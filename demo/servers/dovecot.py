@@ -31,8 +31,14 @@ mail_max_userip_connections = 100
 ssl = yes
 ssl_cert = <{certificates}/server.pem
 ssl_key = <{certificates}/server.key
-auth_mechanisms = plain login
+auth_mechanisms = plain login xoauth2 oauthbearer
 passdb {{
+  driver = oauth2
+  mechanisms = xoauth2 oauthbearer
+  args = {folder}/tokens.conf
+}}
+passdb {{
+  mechanisms = plain login
   driver = passwd-file
   args = scheme=PLAIN username_format=%u {folder}/users
 }}
@@ -48,7 +54,7 @@ namespace inbox {{
 service imap-login {{
   {chroot}
   inet_listener imap {{
-    port = 0
+    port = {starttls}
   }}
   inet_listener imaps {{
     port = {imap}
@@ -72,12 +78,18 @@ service stats {{
 
 @dataclass(frozen=True, kw_only=True)
 class Dovecot:
-    """Where it lies, its ports, and its mailboxes as name to password."""
+    """Where it lies, its ports, and its mailboxes as name to password.
+
+    `starttls` is a port that begins in the clear; `tokens` that of the token
+    server which says whether a bearer token is good.
+    """
 
     folder: Path
     imap: int
     lmtp: int
     users: dict[str, str]
+    starttls: int = 0
+    tokens: int = 0
 
     @property
     def certificates(self) -> Path:
@@ -107,6 +119,13 @@ class Dovecot:
         users.write_text("".join(f"{user}:{word}::::::\n" for user, word in self.users.items()))
         if root:
             shutil.chown(users, "dovecot", "dovecot")
+        (self.folder / "tokens.conf").write_text(
+            "introspection_mode = post\n"
+            f"introspection_url = http://127.0.0.1:{self.tokens}/introspect\n"
+            "username_attribute = username\n"
+            "active_attribute = active\n"
+            "active_value = true\n"
+        )
         (self.folder / "dovecot.conf").write_text(
             CONFIGURATION.format(
                 run=self.run,
@@ -119,6 +138,7 @@ class Dovecot:
                 certificates=self.certificates,
                 chroot="" if root else "chroot =",
                 imap=self.imap,
+                starttls=self.starttls,
                 lmtp=self.lmtp,
             )
         )
