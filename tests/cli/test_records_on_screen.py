@@ -138,11 +138,16 @@ def test_a_mail_shows_its_files_and_what_became_of_them(veridox):
         "recipients": ["ap@m.example"],
         "subject": "Invoice\x1b[2J", "received_at": "2026-11-23T08:00:00Z", "taken_at": None,
         "mailbox": "ap", "folder": "Done", "repeat_of": None, "message_id": "x", "defects": [],
-        "text": "hello", "files": [{"id": 9, "name": "a.png", "media_type": "image/png",
-                                     "state": "aside", "documents": [], "reason": "not a PDF"}],
+        "text": "hello", "forwarded": None, "kind": "letter", "kind_reason": "", "outcome": "done",
+        "aside_reason": "", "handed_in_by": "", "links": [],
+        "parts": [{"path": "2.1", "media_type": "image/png", "size": 7, "became": "left out"}],
+        "files": [{"id": 9, "name": "a.png", "media_type": "image/png", "outcome": "left out",
+                   "within": ["bills.zip"], "documents": [], "reason": "small"}],
     }  # fmt: skip
     said = veridox("mail", "show", "7").output
-    assert "9\ta.png\timage/png\taside\t\tnot a PDF" in said
+    assert "9\ta.png in bills.zip\timage/png\tleft out\t\tsmall" in said
+    assert "2.1" not in said
+    assert "2.1\timage/png\t7\tleft out" in veridox("mail", "show", "7", "--parts").output
     assert "\x1b" not in said
     assert "taken in" not in said
 

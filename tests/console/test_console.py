@@ -1,78 +1,106 @@
-"""The console in Debian's Chromium, served by the running service."""
+"""Signing in and out; the frame around all places."""
+
+import re
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import expect
 
 from demo.stack import ADMIN
+from tests.console.conftest import WORD, sign_in
 
 pytestmark = pytest.mark.stack
-CHROMIUM = "/usr/bin/chromium"
-QUIET = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
 
 
-@pytest.fixture(scope="module")
-def browser():
-    with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=QUIET)
-        yield chromium
-        chromium.close()
-
-
-@pytest.fixture
-def page(browser, running):
-    """A page that tolerates no error in its console and no request to another host."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
-    page = context.new_page()
-    wrong: list[str] = []
-    # A refused sign-in is an answer and not an error of the page.
-    page.on(
-        "console",
-        lambda message: wrong.append(message.text)
-        if message.type == "error" and "401" not in message.text
-        else None,
-    )
-    page.on("pageerror", lambda error: wrong.append(str(error)))
-    page.on(
-        "request",
-        lambda request: None
-        if request.url.startswith((running.stack.url, "data:", "blob:"))
-        else wrong.append(request.url),
-    )
-    yield page
-    context.close()
-    assert wrong == []
-
-
-def sign_in(page, running, password=None):
-    page.goto(running.stack.url)
-    page.get_by_label("Name").fill(ADMIN)
-    page.get_by_label("Password").fill(password or running.stack.secret("admin"))
-    page.get_by_role("button", name="Sign in").click()
-
-
-def test_signing_in_and_out(page, running):
-    sign_in(page, running)
-    expect(page.get_by_text("ada, admin")).to_be_visible()
+def test_signing_in_and_out(page):
+    menu = page.get_by_role("button", name=re.compile("ada.*admin"))
+    expect(menu).to_be_visible()
     page.reload()
-    expect(page.get_by_text("ada, admin")).to_be_visible()
-    page.get_by_role("button", name="Sign out").click()
+    menu.click()
+    page.get_by_role("menuitem", name="Sign out").click()
     expect(page.get_by_label("Password")).to_be_visible()
 
 
-def test_a_wrong_password_is_told_and_the_name_stays(page, running):
-    sign_in(page, running, "not the password")
+def test_a_wrong_password_is_told_and_the_name_stays(windows, running):
+    page = windows.open()
+    sign_in(page, running, ADMIN, "not the password")
     expect(page.get_by_role("alert")).to_contain_text("not right")
     expect(page.get_by_label("Name")).to_have_value(ADMIN)
 
 
-def test_everything_works_by_keyboard(page, running):
+def test_signing_in_by_keyboard(windows, running):
+    page = windows.open()
     page.goto(running.stack.url)
     expect(page.get_by_label("Name")).to_be_focused()
     page.keyboard.type(ADMIN)
     page.keyboard.press("Tab")
     page.keyboard.type(running.stack.secret("admin"))
     page.keyboard.press("Enter")
-    expect(page.get_by_text("ada, admin")).to_be_visible()
+    expect(page.get_by_role("heading", name="Today", exact=True)).to_be_visible()
+
+
+def test_an_ended_session_is_taken_up_again_where_one_was(windows, running, clerk, slip):
+    page = windows.signed_in(clerk, WORD)
+    page.goto(f"{running.stack.url}/desk/{slip.id}")
+    page.locator("#field-number").fill("typed before the session ended")
+    page.context.clear_cookies()
+    page.keyboard.press("Control+Enter")
+    dialog = page.get_by_role("dialog", name="Your session has ended")
+    dialog.get_by_label("Password").fill(WORD)
+    dialog.get_by_role("button", name="Sign in").click()
+    expect(dialog).to_be_hidden()
+    expect(page.locator("#field-number")).to_have_value("typed before the session ended")
+
+
+def test_keys_lead_everywhere_and_are_listed(page):
+    page.keyboard.press("3")
+    expect(page).to_have_url(re.compile("/documents$"))
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Search everything")
+    page.keyboard.press("Escape")
+    page.go_back()
+    expect(page.get_by_role("heading", name="Today", exact=True)).to_be_visible()
+
+
+def test_one_line_finds_numbers_amounts_vendors_and_orders(page, running, slip):
+    def search(words, group):
+        page.keyboard.press("Control+k")
+        page.get_by_label("What to look for").fill(words)
+        expect(page.get_by_role("option").filter(has_text=group).first).to_be_visible()
+
+    search("795,12", "Document")
+    page.keyboard.press("Escape")
+    search("PO-26-0101", "Order")
+    page.keyboard.press("Escape")
+    search("Quillfin", "Vendor")
+    page.keyboard.press("Escape")
+    search(slip.number, "Document")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(f"/desk/{slip.id}$"))
+
+
+def test_dark_is_remembered(page, running):
+    page.get_by_role("button", name=re.compile("ada.*admin")).click()
+    page.get_by_role("menuitemcheckbox", name="Dark", exact=True).click()
+    ground = "getComputedStyle(document.body).backgroundColor"
+    assert page.evaluate(ground) == "rgb(19, 23, 28)"
+    page.reload()
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
+    assert page.evaluate(ground) == "rgb(19, 23, 28)"
+
+
+def test_a_clerk_sets_nothing_up(windows, running, clerk):
+    page = windows.signed_in(clerk, WORD)
+    page.goto(f"{running.stack.url}/people")
+    expect(page.get_by_role("link", name=ADMIN, exact=True)).to_be_visible()
+    expect(page.get_by_role("button", name="Person")).to_have_count(0)
+    answer = page.evaluate(
+        """async () => {
+            const csrf = (await (await fetch("/api/v1/session")).json()).csrf;
+            const body = JSON.stringify({role: "admin"});
+            const headers = {"X-CSRFToken": csrf, "Content-Type": "application/json"};
+            const name = (await (await fetch("/api/v1/session")).json()).username;
+            return (await fetch(`/api/v1/people/${name}`, {method: "PATCH", headers, body})).status;
+        }"""
+    )
+    assert answer == 403
+    windows.wrong[:] = [each for each in windows.wrong if "403" not in each]

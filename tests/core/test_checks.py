@@ -24,7 +24,8 @@ from veridox.core.matching import (
     order_key,
 )
 from veridox.core.money import Money
-from veridox.core.reading import Field, Kind, Reading
+from veridox.core.pages import Box
+from veridox.core.reading import Field, Kind, Origin, Reading
 
 VENDOR = VendorRecord(code="V1", name="Saltglass Systems Ltd", tax_id="GB220519011")
 ENTITY = EntityRecord(code="trust", name="Merrowmere Aquarium Trust")
@@ -288,3 +289,22 @@ def test_a_bill_to_somebody_else_has_no_entity_even_with_our_order():
 def test_without_a_buyer_the_order_tells_the_entity():
     assert choose_entity(Reading(), [ENTITY, GERMAN], facts().order) is ENTITY
     assert choose_entity(Reading(), [ENTITY, GERMAN], None) is None
+
+
+@pytest.mark.parametrize(
+    ("origin", "confidence", "found"),
+    [("ocr", 0.84, ["field.unsure"]), ("ocr", 0.86, []), ("text", 0.5, []), ("person", 0.5, [])],
+)
+def test_what_was_recognised_with_doubt_waits_for_a_person(origin, confidence, found):
+    given = facts(LINES, charges=gbp("36.00"))
+    number = Field(
+        value="S6/10442", text="S6/10442", page=1, box=Box(1, 2, 3, 4), confidence=confidence,
+        origin=Origin(origin),
+    )  # fmt: skip
+    doubtful = replace(given, reading=given.reading.with_fields({"number": number}))
+    findings = [each for each in run_checks(doubtful) if each.code == "field.unsure"]
+    assert [each.code for each in findings] == found
+    if found:
+        assert findings[0].blocks
+        assert findings[0].fields == ("number",)
+        assert "'S6/10442', which is only 84% sure" in findings[0].message

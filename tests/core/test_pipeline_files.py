@@ -31,7 +31,12 @@ def test_the_demos_pipeline_is_good():
     definition = load(TEXT)
     assert definition.name == "supplier-invoices"
     assert definition.collect[0].afterwards.people == "With people"
-    assert definition.collect[0].subject == ("invoice", "credit note", "Rechnung", "Gutschrift")
+    assert definition.collect[0].only.subject == (
+        "invoice",
+        "credit note",
+        "Rechnung",
+        "Gutschrift",
+    )
     assert definition.check.totals_within == 1
     assert definition.post.ledger == "main-books"
     assert [tell.on for tell in definition.tell] == ["posted"]

@@ -12,6 +12,7 @@ from demo.merrowmere import ENTITIES
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.money import Money
 from veridox.core.readers import page_picture, read_pages
+from veridox.core.readers.files import OcrNeededError
 from veridox.core.reading import Kind, Source, reading_from_json, reading_to_json
 
 HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in ENTITIES))
@@ -112,11 +113,20 @@ def test_a_credit_notes_amounts_are_positive_and_its_kind_carries_the_sign():
     assert all(row["quantity"].value > 0 for row in reading.lines)
 
 
-def test_a_scan_has_no_text_yet_and_says_so():
+def test_a_scan_is_read_from_its_picture():
     file = read_pages(scanned(LAYOUTS["band"](bills.SKIMMER)))
-    assert [finding.code for finding in file.findings] == ["page.no_text"]
-    assert file.findings[0].blocks
-    assert file.pages[0].pictures == 1
+    assert file.findings == ()
+    page = file.pages[0]
+    assert page.pictures == 1
+    assert {word.origin for word in page.words} == {"ocr"}
+    (reading,) = extract(file.pages, Source())
+    assert reading.text("number") == bills.SKIMMER.number
+    assert reading.fields["gross_total"].origin == "ocr"
+
+
+def test_a_scan_is_left_to_who_may_read_pictures():
+    with pytest.raises(OcrNeededError):
+        read_pages(scanned(LAYOUTS["band"](bills.SKIMMER)), ocr=False)
 
 
 @pytest.mark.parametrize(

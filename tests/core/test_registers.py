@@ -42,7 +42,7 @@ def test_every_code_that_is_documented_is_used_and_none_is_used_undocumented():
     text = "\n".join(SOURCES)
     used = set(re.findall(r'code(?:, message)? = "([a-z]+\.[a-z_]+)"', text))
     used |= set(re.findall(r'code="([a-z]+\.[a-z_]+)"', text))
-    used |= set(re.findall(r'"((?:file|page)\.[a-z_]+)"', text)) & set(CODES)
+    used |= set(re.findall(r'"((?:file|page|einvoice|payment)\.[a-z_]+)"', text)) & set(CODES)
     used |= set(re.findall(r'code, message = "([a-z]+\.[a-z_]+)"', text))
     assert used <= set(CODES)
     never = set(CODES) - used - {"duplicate.in_ledger"}

@@ -18,7 +18,7 @@ def supervisor(tmp_path):
     (tmp_path / "log").mkdir()
     there = Supervisor(stack)
     sleeper = ["sleep", "600"]
-    names = ("watch", "serve", "work", "house", "finance", "mailroom", "dovecot")
+    names = ("watch", "serve", "work", "house", "finance", "chat", "mailroom", "dovecot", "tokens")
     there.write({
         name: Program(command=sleeper, environment={"WORD": "with = signs, commas and 100 %"})
         for name in names
@@ -33,13 +33,18 @@ def pid_of(supervisor, name):
     return next(each["pid"] for each in supervisor.states() if each["name"] == name)
 
 
+def until_it_runs(pid):
+    """Between fork and exec the process is still the supervisor's, with its environment."""
+    comm = Path(f"/proc/{pid}/comm")
+    until(lambda: comm.read_text().strip() == "sleep", "the program itself")
+
+
 def test_a_program_that_ends_in_any_way_is_started_again(supervisor):
     supervisor.start(["serve"])
     first = until(lambda: pid_of(supervisor, "serve"), "a process")
     for number in (signal.SIGKILL, signal.SIGTERM):
         # Between fork and exec a signal would meet the supervisor's own handler.
-        comm = Path(f"/proc/{first}/comm")
-        until(lambda comm=comm: comm.read_text().strip() == "sleep", "the program itself")
+        until_it_runs(first)
         os.kill(first, number)
         after = until(
             lambda seen=first: (pid := pid_of(supervisor, "serve")) not in (0, seen) and pid,
@@ -59,6 +64,7 @@ def test_after_stopping_no_process_is_left(supervisor):
 def test_the_environment_reaches_the_program_as_written(supervisor):
     supervisor.start(["serve"])
     pid = until(lambda: pid_of(supervisor, "serve"), "a process")
+    until_it_runs(pid)
     assert b"WORD=with = signs, commas and 100 %" in Path(
         f"/proc/{pid}/environ"
     ).read_bytes().split(b"\0")
@@ -77,7 +83,9 @@ def test_a_stopped_program_stays_stopped(supervisor):
 
 def test_free_ports_are_free_and_differ():
     ports = Ports.free()
-    assert len({getattr(ports, name) for name in ports.__dataclass_fields__}) == 6
+    assert len({getattr(ports, name) for name in ports.__dataclass_fields__}) == len(
+        ports.__dataclass_fields__
+    )
     assert not port_is_taken(free_port())
 
 

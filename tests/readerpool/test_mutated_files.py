@@ -1,7 +1,13 @@
 """Damaged files of every kind: always an answer, never a stuck pool."""
 
+import io
 import random
 import time
+from pathlib import Path
+
+import docx
+import openpyxl
+from PIL import Image, ImageDraw
 
 from demo import bills
 from demo.drawing import LAYOUTS
@@ -28,6 +34,41 @@ def mutated(content, chance):
         if len(data) < 10:
             break
     return bytes(data[: chance.randint(1, len(data))] if chance.random() < 0.2 else data)
+
+
+def small_files():
+    """One of each other kind, small enough to be read often."""
+    page = Image.new("L", (420, 200), 250)
+    ImageDraw.Draw(page).text((20, 60), "Invoice 2026-4711  Total 1,254.00", fill=10)
+    for form in ("PNG", "JPEG", "TIFF", "WEBP", "BMP"):
+        out = io.BytesIO()
+        page.save(out, form)
+        yield out.getvalue()
+    for make in (docx.Document, openpyxl.Workbook):
+        document, out = make(), io.BytesIO()
+        if make is docx.Document:
+            document.add_paragraph("Total 1,254.00")
+        else:
+            document.active.append(["Total", 1254.0])
+        document.save(out)
+        yield out.getvalue()
+    yield b"item;quantity;amount\nKrill;40;740,00\n" * 5
+    yield (Path(__file__).parent.parent / "data" / "invoice-ubl.xml").read_bytes()
+
+
+def test_mutated_pictures_sheets_and_xml_always_get_an_answer():
+    chance, originals = random.Random(5), list(small_files())
+    answered = stopped = 0
+    limit = time.monotonic() + SECONDS
+    with ReaderPool(size=1, limits=PoolLimits(wall_seconds=5.0, cpu_seconds=4)) as pool:
+        while time.monotonic() < limit:
+            answer = pool.read(mutated(chance.choice(originals), chance))
+            assert answer.findings or answer.readings
+            stopped += any(finding.code == "file.limit" for finding in answer.findings)
+            answered += 1
+        assert "1,254.00" in pool.read(originals[0], words=True).pages[0]["text"]
+    assert answered > 20
+    assert stopped <= answered / 10
 
 
 def test_mutated_files_and_mails_always_get_an_answer():

@@ -18,8 +18,8 @@ def pool():
 
 
 def child_of(pool):
-    reader = pool._idle.get()
-    pool._idle.put(reader)
+    reader = pool.plain.idle.get()
+    pool.plain.idle.put(reader)
     return reader.process
 
 
@@ -47,6 +47,18 @@ def test_a_dead_reader_is_replaced(pool):
     assert pool.read(PDF).readings[0].text("number") == "BF-2026-0413"
 
 
+def test_a_worn_reader_is_replaced_before_anybody_waits_for_it():
+    with ReaderPool(size=1, limits=PoolLimits(tasks=1)) as pool:
+        pool.warm_up()
+        first = child_of(pool)
+        pool.read(PDF)
+        second = child_of(pool)
+        assert first.poll() is not None
+        assert second.pid != first.pid
+        assert second.poll() is None
+    assert second.poll() is not None
+
+
 def test_a_file_that_takes_too_long_gives_a_finding_and_the_next_is_read():
     # No page of text can be read within no time at all.
     with ReaderPool(size=1, limits=PoolLimits(wall_seconds=2.0)) as pool:
@@ -63,9 +75,9 @@ def test_a_file_that_takes_too_long_gives_a_finding_and_the_next_is_read():
 
 def test_memory_is_limited():
     # The picture of this page needs far more than is left after the imports.
-    with ReaderPool(size=1, limits=PoolLimits(data_bytes=60 * 2**20)) as pool:
+    with ReaderPool(size=1, limits=PoolLimits(data_bytes=110 * 2**20)) as pool:
         with pytest.raises((ReaderStoppedError, LookupError)):
-            pool.picture(PDF, 1, 300)
+            pool.picture(PDF, 1, 500)
         assert pool.read(b"").findings[0].code == "file.empty"
 
 

@@ -15,7 +15,7 @@ from veridox.core.readers import read_pages
 from veridox.core.reading import Source
 from veridox.readerpool import ReadAnswer
 from veridox.service import wiring
-from veridox.service.accounts.actions.tokens import create_person
+from veridox.service.accounts.actions.people import create_person
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import put_connection
 from veridox.service.documents.actions.check import check
@@ -39,7 +39,10 @@ def answer_of(content: bytes) -> ReadAnswer:
     file = read_pages(content)
     return ReadAnswer(
         media_type=file.media_type,
-        pages=tuple({"number": p.number, "width": p.width, "height": p.height} for p in file.pages),
+        pages=tuple(
+            {"number": p.number, "width": p.width, "height": p.height, "text": p.text()}
+            for p in file.pages
+        ),
         readings=extract(file.pages, Source(), HINTS) if file.pages else (),
         findings=file.findings,
     )

@@ -1,7 +1,8 @@
 import pytest
 
 from tests.service.conftest import SYSTEM
-from veridox.service.accounts.actions.tokens import create_person, create_token, revoke_token
+from veridox.service.accounts.actions.people import create_person
+from veridox.service.accounts.actions.tokens import create_token, revoke_token
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.authentication import digest, new_token
 from veridox.service.accounts.models import Person, StoredAnswer, Token
@@ -13,7 +14,7 @@ pytestmark = pytest.mark.django_db
 
 @pytest.mark.parametrize(("name", "word", "role", "said"), [
     ("cleo", "short", "clerk", "at least 10"),
-    ("cleo", "a long enough word", "emperor", "no role"),
+    ("cleo", "a long enough word", "emperor", "none of clerk"),
 ])  # fmt: skip
 def test_a_person_is_set_up_properly_or_not_at_all(name, word, role, said):
     with pytest.raises(BadInputError, match=said):

@@ -12,7 +12,8 @@ from django.test import Client
 
 from demo import bills
 from tests.service.conftest import SYSTEM, install
-from veridox.service.accounts.actions.tokens import create_person, create_token
+from veridox.service.accounts.actions.people import create_person
+from veridox.service.accounts.actions.tokens import create_token
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import check
 from veridox.service.documents.actions.correct import correct

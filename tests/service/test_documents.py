@@ -1,8 +1,11 @@
+import io
 import threading
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from django.db import connections
+from PIL import Image
 
 from demo import bills
 from demo.drawing import LAYOUTS, delivery_note, scanned
@@ -11,14 +14,18 @@ from tests.service.conftest import SYSTEM, install, jobs
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post
+from veridox.service.documents import pages, reading
 from veridox.service.documents.actions.check import check
 from veridox.service.documents.actions.check_again import check_again
 from veridox.service.documents.actions.correct import correct
 from veridox.service.documents.actions.fail import fail, resume
-from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.documents.actions.receive import upload
+from veridox.service.documents.models import Document, File, ReadingVersion, State
+from veridox.service.documents.pages import picture_of, words_of
 from veridox.service.errors import BadInputError, NotAllowedError, StaleError, WrongStateError
 from veridox.service.ledgers.models import BillReservation, Posting
 from veridox.service.masterdata.actions.imports import import_vendors
+from veridox.service.storage import originals
 from veridox.service.trail.models import Entry
 
 
@@ -63,7 +70,7 @@ def test_what_is_wrong_waits_at_the_desk_with_its_finding(installation, bill, la
 @pytest.mark.parametrize(("content", "code"), [
     (LAYOUTS["band"](bills.KRILL)[:700], "file.broken"),
     (b"", "file.empty"),
-    (scanned(LAYOUTS["band"](bills.SKIMMER)), "page.no_text"),
+    (scanned(LAYOUTS["band"](bills.SKIMMER), blur=15), "page.no_text"),
 ])  # fmt: skip
 def test_a_file_that_cannot_be_read_waits_with_the_reason(installation, content, code):
     document = installation.arrive_bytes(content)
@@ -169,8 +176,62 @@ def test_a_posted_or_cleared_document_cannot_be_corrected(installation, cleo):
         correct(cleo, document.pk, document.version, {"fields": {"number": "X"}})
 
 
+def test_a_scan_is_read_and_its_pages_are_kept(installation, monkeypatch):
+    content = scanned(LAYOUTS["band"](bills.SKIMMER))
+    known = {
+        "name": "scan.pdf", "declared_type": "", "media_type": "application/pdf",
+        "size": len(content), "sha256": originals().put(content),
+    }  # fmt: skip
+    file, again = (upload(SYSTEM, installation.version, **known) for _ in range(2))
+    reading.read(file.pk)
+    document = Document.objects.get(file=file)
+    check(SYSTEM, document.pk)
+    document.refresh_from_db()
+    assert (document.number, str(document.gross_total)) == ("SG/10467", "415.2000")
+    # It lay askew: people see it as it was read, with the dark band level.
+    picture = Image.open(io.BytesIO(picture_of(document.file.sha256, 1, 75)))
+    page = document.file.pages[0]
+    points = (page["width"], page["height"])
+    assert picture.size == pytest.approx([each * 75 / 72 for each in points], abs=1)
+    dark = [
+        [picture.convert("L").getpixel((x, y)) < 128 for y in range(40, 120)] for x in (30, 590)
+    ]
+    assert abs(sum(dark[0]) - sum(dark[1])) <= 2
+    with monkeypatch.context() as patch:
+        # Reading again neither needs the file nor looks at a picture.
+        patch.setattr(pages, "originals", None)
+        patch.setattr(reading, "originals", None)
+        found = words_of(document.file.sha256, 1)
+        reading.read(again.pk)
+    assert "SG/10467" in found["text"]
+    assert Document.objects.get(file=again).number == document.number
+
+
+def test_xml_beside_a_page_is_the_same_invoice(installation):
+    xml = (Path(__file__).parent.parent / "data" / "invoice-ubl.xml").read_bytes()
+    content = LAYOUTS["letterhead"](bills.KRILL)
+    known = {"declared_type": "", "size": 1, "media_type": "application/pdf"}
+    sha256 = originals().put(content)
+    file = upload(SYSTEM, installation.version, name="a.pdf", sha256=sha256, **known)
+    File.objects.create(
+        pipeline_version=installation.version, name="a.xml", media_type="application/xml", size=1,
+        sha256=originals().put(xml), state="aside", goes_with=file, position=2,
+    )  # fmt: skip
+    reading.read(file.pk)
+    document = Document.objects.get(file=file)
+    check(SYSTEM, document.pk)
+    document.refresh_from_db()
+    assert document.state == State.AT_DESK
+    # The page asks for another amount than the XML: a person is told both.
+    (finding,) = [each for each in document.findings if each["fields"] == ["gross_total"]]
+    assert (finding["code"], finding["weight"]) == ("einvoice.differs", "block")
+    newest = document.readings.get().reading["fields"]
+    assert newest["order_number"]["origin"] == "embedded"
+    assert newest["number"]["box"] is not None
+
+
 def test_a_scan_can_be_entered_by_hand_and_posted_with_a_reason(installation, cleo):
-    document = installation.arrive_bytes(scanned(LAYOUTS["band"](bills.SKIMMER)))
+    document = installation.arrive_bytes(scanned(LAYOUTS["band"](bills.SKIMMER), blur=15))
     check(SYSTEM, document.pk)
     document.refresh_from_db()
     entered = {

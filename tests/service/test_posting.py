@@ -8,13 +8,14 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
 from veridox.service.documents.actions.fail import fail
-from veridox.service.documents.models import State
+from veridox.service.documents.models import File, State
 from veridox.service.errors import UnreachableError, WrongStateError
 from veridox.service.ledgers.actions.answers import begin_sending
 from veridox.service.ledgers.models import PostingState
 from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.ledgers.posting import LookAgainError, post
 from veridox.service.notices.models import Notice
+from veridox.service.storage import originals
 
 
 @pytest.fixture
@@ -28,6 +29,15 @@ def run(document):
     document.posting.refresh_from_db()
 
 
+def delivery_note_beside(document):
+    note = originals().put(b"a delivery note")
+    File.objects.create(
+        pipeline_version=document.pipeline_version, name="note.docx", media_type="x/y", size=15,
+        sha256=note, state="aside", goes_with=document.file, position=2,
+    )  # fmt: skip
+    return note
+
+
 def bills_in(installation):
     return len(installation.ledger.bills)
 
@@ -36,7 +46,7 @@ def test_a_bill_is_rehearsed_booked_attached_and_read_back(installation, cleared
     run(cleared)
     assert installation.ledger.calls == ["rehearse", "post", "attach"]
     assert (cleared.state, cleared.posting.number) == (State.POSTED, "M-1")
-    assert installation.ledger.files[str(cleared.posting.pk)] == {cleared.file.sha256}
+    assert installation.ledger.files[str(cleared.posting.pk)] == [cleared.file.sha256]
 
 
 def test_one_confirmation_with_number_and_link_is_queued(installation, cleared):
@@ -76,10 +86,30 @@ def test_a_ledger_that_is_down_is_tried_again_and_nothing_changes(installation, 
     cleared.posting.refresh_from_db()
     assert "is down" in cleared.posting.problem
     run(cleared)
-    assert cleared.posting.problem == ""
+    assert "posting.differs" not in [each["code"] for each in cleared.findings]
     cleared.refresh_from_db()
     assert cleared.state == State.POSTED
     assert bills_in(installation) == 1
+
+
+def test_what_came_with_a_bill_is_attached_to_it(installation, cleared):
+    note = delivery_note_beside(cleared)
+    run(cleared)
+    (attached,) = installation.ledger.files.values()
+    assert attached == [cleared.file.sha256, note]
+    assert "posting.differs" not in [each["code"] for each in cleared.findings]
+
+
+def test_a_ledger_that_lost_what_came_with_a_bill_is_told(installation, cleared):
+    note, attach = delivery_note_beside(cleared), installation.ledger.attach
+
+    def forgetful(ledger_id, name, content, sha256):
+        if sha256 != note:
+            attach(ledger_id, name, content, sha256)
+
+    installation.ledger.attach = forgetful
+    run(cleared)
+    assert "not attached: note.docx" in cleared.findings[-1]["message"]
 
 
 def test_a_bill_is_posted_once_when_the_answer_is_lost(installation, cleared):

@@ -14,8 +14,8 @@ from pathlib import Path
 FINANCE = "veridox.service.ledgers.finance"
 POINTS = {
     "after fetch": ("veridox.service.mail.imap", "ImapMailbox.fetch", "after"),
-    "after store": ("veridox.service.mail.collecting", "store_message", "after"),
-    "before mark": ("veridox.service.mail.imap", "ImapMailbox.mark_read", "before"),
+    "after store": ("veridox.service.mail.collecting", "store_messages", "after"),
+    "before mark": ("veridox.service.mail.imap", "ImapMailbox.mark", "before"),
     "after read": ("veridox.readerpool.pool", "ReaderPool.read", "after"),
     "after reading is stored": ("veridox.service.documents.reading", "store_reading", "after"),
     "before the posting call": (FINANCE, "FinanceLedger.post", "before"),

@@ -66,7 +66,7 @@ class Running:
     def start_all(self) -> None:
         self.stack.dovecot.write()
         (self.stack.folder / "log").mkdir(exist_ok=True)
-        for name in ("dovecot", "mailroom", "finance"):
+        for name in ("tokens", "dovecot", "mailroom", "finance", "chat"):
             self.start(name)
         self.stack.postgres.create_database("veridox")
         self.stack.secret("admin")

@@ -54,8 +54,8 @@ def test_a_document_is_seen_corrected_and_posted_by_commands_alone(running, veri
     history = veridox("document", "history", str(waiting.id))
     assert "795.12 GBP -> 735.12 GBP" in history
     assert "document.posted" in history
-    assert "Done" in veridox("mail", "list", "--search", number) or until(
-        lambda: "Done" in veridox("mail", "list", "--search", number), "Done"
+    assert "\tdone\t" in veridox("mail", "list", "--search", number) or until(
+        lambda: "\tdone\t" in veridox("mail", "list", "--search", number), "done"
     )
 
 

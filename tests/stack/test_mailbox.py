@@ -3,20 +3,27 @@
 import smtplib
 import threading
 import time
+from datetime import UTC, datetime
 from email.message import EmailMessage
 
 import pytest
 
 from demo.stack import TEAM
 from tests.stack.running import until
+from veridox.core.pipeline import Wanted
 from veridox.service.connections.settings import MailboxSettings, OutboxSettings
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.mail.imap import ImapMailbox, try_mailbox
+from veridox.service.mail.imap import ImapMailbox
+from veridox.service.mail.imap_outline import file_names
+from veridox.service.mail.imap_signin import by_password, try_mailbox
 from veridox.service.notices.ports import OutgoingMail
 from veridox.service.notices.smtp import SmtpOutbox
 
 pytestmark = pytest.mark.stack
 ADDRESS = "ap-team@merrowmere.example"
+TODAY = datetime.now(UTC).date()
+ALL = Wanted(unread=False, with_files=False)
+UNREAD = Wanted(with_files=False)
 FOLDER = "Adapter/Prüfung"
 
 
@@ -41,7 +48,9 @@ def settings_of_box(running):
 @pytest.fixture
 def box(running, settings_of_box):
     """The team's mailbox, opened on its inbox."""
-    with ImapMailbox(settings_of_box, running.stack.secret(f"mail-{TEAM}")) as opened:
+    with ImapMailbox(
+        settings_of_box, by_password(settings_of_box, running.stack.secret(f"mail-{TEAM}"))
+    ) as opened:
         opened.select("INBOX")
         yield opened
 
@@ -51,7 +60,7 @@ def deliver(running, box, subject, **how):
 
     def look():
         box.select("INBOX")
-        return [o for o in box.outlines(box.search(unread=False)) if o.subject == subject]
+        return [o for o in box.outlines(box.search(ALL, TODAY)) if o.subject == subject]
 
     (outline,) = until(look, subject)
     return outline
@@ -60,17 +69,17 @@ def deliver(running, box, subject, **how):
 def test_an_outline_tells_subject_size_time_and_files(running, box):
     plain = deliver(running, box, "Grüße aus Sielhorn", message_id="o1@b.example")
     filed = deliver(running, box, "mit Datei", message_id="o2@b.example", file=b"%PDF-1.4")
-    assert (plain.has_files, filed.has_files) == (False, True)
+    assert (file_names(plain), file_names(filed)) == ((), ("x.pdf",))
     assert plain.size > 100
     assert plain.received_at.tzinfo is not None
 
 
 def test_fetching_leaves_the_read_mark_alone_and_marking_sets_it(running, box):
     uid = deliver(running, box, "to be marked", message_id="m1@b.example").uid
-    assert b"to be marked" in box.fetch(uid)
-    assert uid in box.search(unread=True)
-    box.mark_read(uid)
-    assert uid not in box.search(unread=True)
+    assert b"to be marked" in b"".join(box.fetch(uid))
+    assert uid in box.search(UNREAD, TODAY)
+    box.mark([uid])
+    assert uid not in box.search(UNREAD, TODAY)
 
 
 def test_a_mail_larger_than_one_part_is_fetched_whole(running, box):
@@ -78,7 +87,7 @@ def test_a_mail_larger_than_one_part_is_fetched_whole(running, box):
     uid = deliver(running, box, "large", message_id="l1@b.example", file=content).uid
     from veridox.core.readers import read_mail
 
-    (file,) = read_mail(box.fetch(uid)).files
+    (file,) = read_mail(b"".join(box.fetch(uid))).files
     assert file.content == content
 
 
@@ -92,7 +101,7 @@ def test_a_moved_mail_is_known_at_its_new_place_in_a_folder_made_for_it(running,
     location = box.move(uid, FOLDER)
     assert location.folder == FOLDER
     assert box.select(FOLDER) == location.uidvalidity
-    assert b"to be moved" in box.fetch(location.uid)
+    assert b"to be moved" in b"".join(box.fetch(location.uid))
     assert box.find(FOLDER, "mv@b.example").uid == location.uid
     assert box.find("INBOX", "mv@b.example") is None
 
@@ -127,14 +136,14 @@ def test_news_that_come_while_waiting_end_it_soon(running, box):
 
 def test_a_wrong_password_is_told(settings_of_box):
     with pytest.raises(UnreachableError, match="does not let ap-team in"):
-        ImapMailbox(settings_of_box, "wrong")
+        ImapMailbox(settings_of_box, by_password(settings_of_box, "wrong"))
 
 
 def test_a_server_that_is_not_there_is_told_with_its_address(settings_of_box):
     from dataclasses import replace
 
     with pytest.raises(UnreachableError, match=r"127\.0\.0\.1:9"):
-        ImapMailbox(replace(settings_of_box, port=9), "x")
+        ImapMailbox(replace(settings_of_box, port=9), by_password(settings_of_box, "x"))
 
 
 def test_a_certificate_of_nobody_we_trust_is_refused(settings_of_box):
@@ -142,8 +151,11 @@ def test_a_certificate_of_nobody_we_trust_is_refused(settings_of_box):
 
     strange = replace(settings_of_box, ca_file="")
     with pytest.raises(UnreachableError, match="certificate"):
-        ImapMailbox(strange, "x")
-    assert [step.good for step in try_mailbox(strange, "x")] == [True, False]
+        ImapMailbox(strange, by_password(strange, "x"))
+    assert [step.good for step in try_mailbox(strange, by_password(strange, "x"), ())] == [
+        True,
+        False,
+    ]
 
 
 @pytest.fixture

@@ -1,0 +1,1 @@
+"""Mails as they really come: made by `mails.py`, used wherever mails are read."""

@@ -1,0 +1,150 @@
+"""PDF files whose own text is not to be believed, and damaged ones."""
+
+import io
+
+import pikepdf
+import pytest
+from PIL import Image
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfgen.canvas import Canvas
+
+from tools.corpus.camera import scanned
+from tools.corpus.content import invoice
+from tools.corpus.layouts import draw
+from veridox.core.readers import read_pages
+from veridox.core.readers.files import OcrNeededError
+
+INVOICE = invoice(11)
+PDF, _ = draw(INVOICE, 11)
+
+
+def drawn(paint):
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=A4, invariant=1)
+    paint(canvas)
+    canvas.save()
+    return out.getvalue()
+
+
+def lines(canvas, texts, mode=0, y=700):
+    text = canvas.beginText(60, y)
+    text.setFont("Helvetica", 12)
+    text.setTextRenderMode(mode)
+    for line in texts:
+        text.textLine(line)
+    canvas.drawText(text)
+
+
+SHOWN = ["Invoice number BF-2026-0413", "Net total 1,148.40", "VAT 20 % 229.68", "Total 1,378.08"]
+FAKED = ["Invoice number BF-2026-9999", "Net total 9,148.40", "VAT 20 % 929.68", "Total 9,378.08"]
+
+
+def scan_with(texts):
+    """A scan under which somebody's words lie, unpainted, as scanners' software leaves them."""
+    picture = Image.fromarray(scanned(drawn(lambda canvas: lines(canvas, SHOWN)), 0, 200).picture)
+
+    def paint(canvas):
+        canvas.drawImage(ImageReader(picture), 0, 0, *A4)
+        lines(canvas, texts, mode=3)
+
+    return drawn(paint)
+
+
+def test_a_plain_page_is_not_doubted():
+    assert read_pages(PDF, ocr=False).findings == ()
+
+
+def test_white_words_on_a_dark_band_are_no_secret():
+    file, _ = draw(invoice(3), 3)  # a layout with such a band
+    assert invoice(3).seller[0] in read_pages(file, ocr=False).pages[0].text()
+
+
+def test_old_words_under_a_scan_are_replaced_by_what_it_shows():
+    page = read_pages(scan_with(FAKED)).pages[0]
+    assert "BF-2026-0413" in page.text()
+    assert "9999" not in page.text()
+    assert {word.origin for word in page.words} == {"ocr"}
+
+
+def test_a_scan_in_strips_under_a_page_number_is_read():
+    picture = Image.fromarray(scanned(drawn(lambda canvas: lines(canvas, SHOWN)), 0, 200).picture)
+
+    def paint(canvas):
+        high = picture.height // 4
+        for strip in range(4):
+            piece = picture.crop((0, strip * high, picture.width, (strip + 1) * high))
+            y = A4[1] - (strip + 1) * A4[1] / 4
+            canvas.drawImage(ImageReader(piece), 0, y, A4[0], A4[1] / 4)
+        canvas.drawString(500, 20, "1/1")
+
+    assert "BF-2026-0413" in read_pages(drawn(paint)).pages[0].text()
+
+
+def test_right_words_under_a_scan_are_kept():
+    page = read_pages(scan_with(SHOWN)).pages[0]
+    assert page.text().splitlines() == SHOWN
+    assert {word.origin for word in page.words} == {"text"}
+
+
+@pytest.mark.parametrize("hide", ["unpainted", "white"])
+def test_words_that_nobody_sees_are_left_out(hide):
+    def paint(canvas):
+        lines(canvas, SHOWN)
+        if hide == "white":
+            canvas.setFillGray(1)
+        lines(canvas, FAKED[3:], mode=3 if hide == "unpainted" else 0, y=300)
+
+    content = drawn(paint)
+    with pytest.raises(OcrNeededError):
+        read_pages(content, ocr=False)
+    page = read_pages(content).pages[0]
+    assert page.text().splitlines() == SHOWN
+
+
+def test_a_font_that_names_no_letters_is_read_from_the_page():
+    file = pikepdf.open(io.BytesIO(drawn(lambda canvas: lines(canvas, SHOWN * 6))))
+    # The shapes stay; what they stand for is said to be private.
+    private = "".join(f"<{code:02X}> <{0xE000 + code:04X}>\n" for code in range(32, 127))
+    table = (
+        "/CIDInit /ProcSet findresource begin 12 dict begin begincmap\n"
+        "1 begincodespacerange <00> <FF> endcodespacerange\n"
+        f"95 beginbfchar\n{private}endbfchar\nendcmap end end"
+    )
+    for font in file.pages[0].Resources.Font.values():
+        font.ToUnicode = pikepdf.Stream(file, table.encode())
+    out = io.BytesIO()
+    file.save(out)
+    found = read_pages(out.getvalue())
+    assert [finding.code for finding in found.findings] == ["page.text_differs"]
+    assert not found.findings[0].blocks
+    assert "BF-2026-0413" in found.pages[0].text()
+
+
+@pytest.mark.parametrize("share", [0.75, 0.9, 0.97])
+def test_a_file_that_was_cut_off_is_mended(share):
+    content = PDF[: int(len(PDF) * share)]
+    file = read_pages(content)
+    if share >= 0.9:
+        assert INVOICE.number in file.pages[0].text()
+    else:  # the page's own words are lost
+        assert file.findings[0].blocks
+
+
+def test_lines_and_cells_of_a_table_are_seen():
+    _, sheet = draw(invoice(1), 1)
+    rules = read_pages(draw(invoice(1), 1)[0], ocr=False).pages[0].rules
+    assert len(rules) >= 8
+    assert sum(rule.height < 3 and rule.width > 100 for rule in rules) >= 4
+    assert sum(rule.width < 3 and rule.height > 40 for rule in rules) >= 4
+    assert sheet.words
+
+
+def test_only_pages_in_doubt_are_read_as_pictures():
+    blind, plain = pikepdf.open(io.BytesIO(scan_with([]))), pikepdf.open(io.BytesIO(PDF))
+    plain.pages.append(blind.pages[0])
+    out = io.BytesIO()
+    plain.save(out)
+    first, second = read_pages(out.getvalue()).pages
+    assert {word.origin for word in first.words} == {"text"}
+    assert {word.origin for word in second.words} == {"ocr"}
