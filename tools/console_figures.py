@@ -44,8 +44,10 @@ CLICK_TO_PICTURE = """(href) => new Promise((done, fail) => {
     const picture = document.querySelector("[data-page-picture]");
     if (location.pathname === href && picture?.complete && picture.naturalWidth > 0) {
       requestAnimationFrame(() => done(performance.now() - began));
-    } else if (performance.now() - began > 10_000) fail(`no picture at ${href} after 10 s`);
-    else requestAnimationFrame(look);
+    } else if (performance.now() - began > 10_000) {
+      const why = picture ? `${picture.src} is ${picture.complete ? "there, empty" : "on its way"}` : "none asked for";
+      fail(`no picture at ${href} after 10 s (${why}); the page says: ${document.body.innerText.slice(0, 400)}`);
+    } else requestAnimationFrame(look);
   };
   document.querySelector(`a[href="${href}"]`).click();
   look();

@@ -1,5 +1,6 @@
 """Chromium with a page that tolerates no error, and people who sign in."""
 
+import time
 from dataclasses import replace
 from decimal import Decimal
 from itertools import count
@@ -37,6 +38,7 @@ class Windows:
     def __init__(self, browser, running):
         self.browser, self.running = browser, running
         self.wrong: list[str] = []
+        self.asked: dict[object, str] = {}
         self.contexts = []
         self.may_be_down = False
 
@@ -51,6 +53,8 @@ class Windows:
         page.on("console", self._said)
         page.on("pageerror", lambda error: self.wrong.append(str(error)))
         page.on("request", self._asked)
+        for ended in ("requestfinished", "requestfailed"):
+            page.on(ended, lambda request: self.asked.pop(request, None))
         return page
 
     def _said(self, message):
@@ -60,6 +64,7 @@ class Windows:
             self.wrong.append(message.text)
 
     def _asked(self, request):
+        self.asked[request] = f"{time.strftime('%X')} {request.method} {request.url}"
         if not request.url.startswith((self.running.stack.url, "data:", "blob:")):
             self.wrong.append(f"request to {request.url}")
 
@@ -68,6 +73,17 @@ class Windows:
         sign_in(page, self.running, name, password)
         expect(page.get_by_role("heading", name="Today", exact=True)).to_be_visible()
         return page
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item, call):
+    report = yield
+    windows = getattr(item, "funcargs", {}).get("windows")
+    if report.failed and report.when == "call" and windows:
+        for page in (page for context in windows.contexts for page in context.pages):
+            report.sections.append((f"browser at {page.url}", page.inner_text("body")[:3000]))
+        report.sections.append(("not answered yet", "\n".join(map(str, windows.asked.values()))))
+    return report
 
 
 @pytest.fixture

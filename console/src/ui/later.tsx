@@ -1,4 +1,4 @@
-import { useEffect, useState, type ComponentType } from "react";
+import { createElement, useEffect, useState, type ComponentType } from "react";
 import { Failure, Skeleton } from "./States";
 
 /**
@@ -30,10 +30,12 @@ export function later(load: () => Promise<{ default: ComponentType }>) {
         () => setFailed(true),
       );
     };
+    const shown = Loaded;
     useEffect(() => {
-      if (!Loaded) wait();
+      // Of what was drawn, not of what is there by now: the code may have come in between.
+      if (!shown) wait();
     }, []);
-    if (Loaded) return <Loaded />;
+    if (shown) return createElement(shown);
     if (failed) return <Failure error={new Error("This place could not be fetched: the service does not answer, or it was renewed. Reload the page if trying again does not help.")} again={wait} />;
     return <Skeleton lines={8} />;
   }
