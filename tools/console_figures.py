@@ -45,8 +45,9 @@ CLICK_TO_PICTURE = """(href) => new Promise((done, fail) => {
     if (location.pathname === href && picture?.complete && picture.naturalWidth > 0) {
       requestAnimationFrame(() => done(performance.now() - began));
     } else if (performance.now() - began > 10_000) {
-      const why = picture ? `${picture.src} is ${picture.complete ? "there, empty" : "on its way"}` : "none asked for";
-      fail(`no picture at ${href} after 10 s (${why}); the page says: ${document.body.innerText.slice(0, 400)}`);
+      const why = !picture ? "none asked for" : picture.complete ? "an empty one" : "on its way";
+      const said = document.body.innerText.slice(0, 400);
+      fail(`no picture at ${href} after 10 s (${why}); the page says: ${said}`);
     } else requestAnimationFrame(look);
   };
   document.querySelector(`a[href="${href}"]`).click();

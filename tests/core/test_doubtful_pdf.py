@@ -2,6 +2,7 @@
 
 import io
 
+import numpy as np
 import pikepdf
 import pytest
 from PIL import Image
@@ -12,7 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 from tools.corpus.camera import scanned
 from tools.corpus.content import invoice
 from tools.corpus.layouts import draw
-from veridox.core.readers import read_pages
+from veridox.core.readers import pdf_digits, read_pages
 from veridox.core.readers.files import OcrNeededError
 
 INVOICE = invoice(11)
@@ -148,3 +149,54 @@ def test_only_pages_in_doubt_are_read_as_pictures():
     first, second = read_pages(out.getvalue()).pages
     assert {word.origin for word in first.words} == {"text"}
     assert {word.origin for word in second.words} == {"ocr"}
+
+
+def claiming(content, swaps):
+    """The file, its fonts saying of some letters that they are others."""
+    file = pikepdf.open(io.BytesIO(content))
+    said = "".join(
+        f"<{code:02X}> <{ord(swaps.get(chr(code), chr(code))):04X}>\n" for code in range(32, 127)
+    )
+    table = (
+        "/CIDInit /ProcSet findresource begin 12 dict begin begincmap\n"
+        "1 begincodespacerange <00> <FF> endcodespacerange\n"
+        f"95 beginbfchar\n{said}endbfchar\nendcmap end end"
+    )
+    for font in file.pages[0].Resources.Font.values():
+        font.ToUnicode = pikepdf.Stream(file, table.encode())
+    out = io.BytesIO()
+    file.save(out)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    "swaps", [{"1": "7", "7": "1"}, {"8": "3", "3": "8"}, {"4": "9", "9": "4"}]
+)
+def test_figures_that_are_others_on_the_page_are_read_from_it(swaps):
+    content = claiming(drawn(lambda canvas: lines(canvas, SHOWN)), swaps)
+    found = read_pages(content)
+    assert [finding.code for finding in found.findings] == ["page.text_differs"]
+    assert found.pages[0].text().splitlines() == SHOWN
+
+
+def test_a_font_that_says_what_it_draws_is_believed():
+    content = claiming(drawn(lambda canvas: lines(canvas, SHOWN)), {})
+    page = read_pages(content, ocr=False).pages[0]
+    assert page.text().splitlines() == SHOWN
+
+
+def test_figures_of_fonts_never_seen_are_not_taken_for_others(monkeypatch):
+    rows = pdf_digits.known()
+    for index, row in enumerate(rows):
+        # Fonts of one family lie near each other in the picture.
+        others = np.concatenate([rows[: max(0, index - 12)], rows[index + 12 :]])
+        monkeypatch.setattr(pdf_digits, "known", lambda others=others: others)
+        assert [pdf_digits.drawn_figure(row[figure], figure) for figure in range(10)] == list(
+            pdf_digits.FIGURES
+        )
+
+
+def test_a_word_parted_at_the_end_of_a_line_keeps_its_hyphen():
+    content = drawn(lambda canvas: lines(canvas, ["Rental of a tele-", "handler, one week"]))
+    text = read_pages(content, ocr=False).pages[0].text()
+    assert text.splitlines() == ["Rental of a tele-", "handler, one week"]

@@ -10,7 +10,7 @@ from veridox.core.pages import Box, Page, QrCode, Word
 from veridox.core.pages.page import WordOrigin
 from veridox.core.readers.files import FilePages
 
-VERSION = 1
+VERSION = 2
 """To be raised when reading changes: what was kept by an older one is not used."""
 
 

@@ -131,7 +131,8 @@ def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, li
     picture = file.render(page.number, DPI)
     seen = read_picture(grey_of(picture), (page.width, page.height))
     # On a page that lies askew in its file boxes lie elsewhere; compare where it does not.
-    if doubt is not Doubt.NONE and not seen.turned and agreement(page.words, seen.words) > BELIEVED:
+    agreed = agreement(page.words, seen.words, figures=doubt is Doubt.FIGURES)
+    if doubt is not Doubt.NONE and not seen.turned and agreed > BELIEVED:
         page = replace(page, codes=seen.codes)
         if doubt is Doubt.UNSEEN:
             page = replace(page, words=without_unseen(page.words, seen.words))

@@ -31,6 +31,8 @@ _DEVICE = 1_000
 """Device units per point when asking pdfium to map page coordinates."""
 MANY_SHAPES = 100
 """Small shapes on a page among which a QR code may be; the smallest has 200 dark squares."""
+_HYPHENS = (0x02, 0xAD)
+"""What pdfium makes of a hyphen at the end of a line, and the soft one; both are drawn as "-"."""
 _WORD_GAP = 0.35
 """A gap of this share of the letter height parts two words even without a space."""
 
@@ -240,6 +242,8 @@ def _words(
 @cache
 def _letter(code: int) -> str:
     """The character of a code; empty for white space and what is no character."""
+    if code in _HYPHENS:
+        return "-"
     if not 32 < code < 0x110000 or 0xD800 <= code < 0xE000 or code in (0xFFFE, 0xFFFF):
         return ""
     char = chr(code)

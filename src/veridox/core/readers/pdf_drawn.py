@@ -9,6 +9,7 @@ import pypdfium2 as pdfium
 from pypdfium2 import raw
 
 from veridox.core.pages import Box, Word
+from veridox.core.readers.pdf_digits import lies
 
 THIN = 3.0
 """Points; a thinner box is a line."""
@@ -30,6 +31,7 @@ class Doubt(StrEnum):
     UNSEEN = "unseen"  # words that are not painted, or white
     SCAN = "scan"  # words that lie behind a picture of the whole page
     GARBLED = "garbled"  # letters that make no words
+    FIGURES = "figures"  # a font that draws other figures than it says
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -42,6 +44,7 @@ class OnPage:
         rules: lines and filled cells.
         shapes: small filled shapes, of which drawn QR codes have hundreds.
         unseen: text objects that are not painted, or painted white.
+        fonts: of the words, as pdfium knows them while the page is open.
     """
 
     pictures: int
@@ -49,6 +52,7 @@ class OnPage:
     rules: tuple[Box, ...]
     shapes: int
     unseen: int
+    fonts: tuple[Any, ...]
 
 
 def drawn_on(page: pdfium.PdfPage, mapping: tuple[float, ...]) -> OnPage:
@@ -62,11 +66,14 @@ def drawn_on(page: pdfium.PdfPage, mapping: tuple[float, ...]) -> OnPage:
     rules: list[Box] = []
     grounds: list[Box] = []
     white: list[Box] = []
+    fonts: dict[int, Any] = {}
     kinds = (raw.FPDF_PAGEOBJ_IMAGE, raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_TEXT)
     for number, each in enumerate(page.get_objects(filter=kinds, max_depth=4)):
         if number >= MOST_OBJECTS:
             break
         is_text = each.type == raw.FPDF_PAGEOBJ_TEXT
+        if is_text and (font := raw.FPDFTextObj_GetFont(each.raw)):
+            fonts.setdefault(ctypes.addressof(font.contents), font)
         if is_text and not _is_unpainted(each.raw) and not _is_white(each.raw):
             continue  # most objects are plain words
         box = _box(each.raw, mapping)
@@ -95,6 +102,7 @@ def drawn_on(page: pdfium.PdfPage, mapping: tuple[float, ...]) -> OnPage:
         rules=tuple(dict.fromkeys(rules)),
         shapes=shapes,
         unseen=unpainted + hidden,
+        fonts=tuple(fonts.values()),
     )
 
 
@@ -144,7 +152,9 @@ def doubt_about(
         return Doubt.SCAN
     if drawn.unseen:
         return Doubt.UNSEEN
-    return Doubt.GARBLED if _garbled(words) else None
+    if _garbled(words):
+        return Doubt.GARBLED
+    return Doubt.FIGURES if lies(drawn.fonts) else None
 
 
 def _unmapped(text: Any, count: int) -> float:

@@ -9,9 +9,21 @@ BELIEVED = 0.85
 SURE = 0.9
 
 
-def agreement(own: Sequence[Word], shown: Sequence[Word]) -> float:
-    """Share of the words surely seen on the picture that the page's own text has there too."""
-    sure = [word for word in shown if word.confidence >= SURE and len(word.text) >= 3]
+def agreement(own: Sequence[Word], shown: Sequence[Word], *, figures: bool = False) -> float:
+    """Share of the words surely seen on the picture that the page's own text has there too.
+
+    Args:
+        own: the page's words.
+        shown: those of its picture.
+        figures: only words with figures count.
+    """
+    sure = [
+        word
+        for word in shown
+        if word.confidence >= SURE
+        and len(word.text) >= 3
+        and (not figures or any(map(str.isdigit, word.text)))
+    ]
     if not sure:
         return 1.0 if not shown else 0.0
     return sum(_at(own, word) for word in sure) / len(sure)
