@@ -11,7 +11,7 @@ import pypdfium2 as pdfium
 from PIL import Image
 from pypdfium2 import raw
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFError, TTFont
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from tools.corpus.sheet import FOLDER
@@ -22,15 +22,15 @@ PDFS_OWN = (
     "Times-Italic", "Courier", "Courier-Bold",
 )  # fmt: skip
 
+FAMILIES = ("dejavu", "liberation", "open-sans")
+"""Folders of Debian's fonts; others that may be installed would change the picture."""
+
 
 def names() -> list[str]:
     """PDF's own fonts and all those installed that can be embedded."""
     found = list(PDFS_OWN)
-    for path in sorted(FOLDER.rglob("*.ttf")):
-        try:
-            pdfmetrics.registerFont(TTFont(path.stem, str(path)))
-        except TTFError:
-            continue
+    for path in sorted(path for each in FAMILIES for path in (FOLDER / each).glob("*.ttf")):
+        pdfmetrics.registerFont(TTFont(path.stem, str(path)))
         found.append(path.stem)
     return found
 

@@ -5,8 +5,10 @@ import zlib
 
 import cv2
 import numpy as np
+import pypdfium2 as pdfium
 import pytest
 from PIL import Image
+from reportlab.pdfgen.canvas import Canvas
 
 from tools.bench_pages import Score, judge, truth
 from tools.corpus.camera import shot
@@ -154,16 +156,36 @@ def bomb():
     return bytes(content)
 
 
+def many(count):
+    """A fax of so many pages."""
+    page = Image.new("1", (200, 280), 1)
+    rest = [page] * (count - 1)
+    return file_of(page, "TIFF", compression="group4", save_all=True, append_images=rest)
+
+
+def test_amounts_of_thousands_without_a_sign_are_never_surest():
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(400, 200))
+    canvas.drawString(40, 100, "Total 4101.84 of 4,101.84")
+    canvas.save()
+    picture = pdfium.PdfDocument(out.getvalue())[0].render(scale=200 / 72).to_pil()
+    words = read_picture(np.asarray(picture.convert("L")), (400, 200)).words
+    sure = {word.text: word.confidence for word in words}
+    assert sure["4101.84"] == 0.98
+    assert sure["4,101.84"] > 0.99
+
+
 @pytest.mark.parametrize(
     ("content", "code"),
     [
+        (many(300), "file.too_large"),
         (bomb(), "file.too_large"),
         (file_of(Image.new("L", (300, 300), 255), "PNG")[:60], "file.broken"),
         (b"\xff\xd8\xff" + b"no picture" * 40, "file.broken"),
         (b"II*\x00" + b"\xff" * 400, "file.broken"),
         (file_of(Image.new("L", (8, 900), 255), "PNG"), "file.broken"),
     ],
-    ids=["bomb", "cut off", "no JPEG", "no TIFF", "too narrow"],
+    ids=["300 pages", "bomb", "cut off", "no JPEG", "no TIFF", "too narrow"],
 )
 def test_a_bad_picture_gives_one_clear_finding(content, code):
     # Also without the large reader, which must not be bothered.

@@ -1,5 +1,6 @@
 """The pool: what readers are asked, and what their answers mean."""
 
+import hashlib
 from dataclasses import dataclass, field, fields
 from datetime import datetime
 from typing import Any, Self
@@ -15,6 +16,10 @@ from veridox.readerpool.crew import (
     PoolLimits,
     ReaderStoppedError,
 )
+from veridox.readerpool.old_office import NotConvertedError, as_pdf
+
+CONVERTED = 4
+"""Old office files whose PDF is kept at hand."""
 
 
 def stopped_finding(error: ReaderStoppedError) -> Finding:
@@ -84,11 +89,30 @@ class ReaderPool:
     def __post_init__(self) -> None:
         self.plain = Crew(self.size, self.limits)
         self.seeing = Crew(self.size, self.ocr_limits)
+        self._converted: dict[bytes, bytes] = {}
 
     def _read(self, header: dict[str, Any], blobs: list[bytes]) -> Answer:
         """By a plain reader, and by one that reads pictures when that one asks for it."""
-        answer, parts = self.plain.run(header, blobs)
+        # What was kept of a file is no old office file.
+        may = {} if header.get("kept") else {"old_office": "ask"}
+        answer, parts = self.plain.run({**header, **may}, blobs)
+        if media_type := answer.get("old_office"):
+            header, blobs = {**header, "media_type": media_type}, self._as_pdf(blobs, media_type)
+            answer, parts = self.plain.run(header, blobs)
         return self.seeing.run(header, blobs) if answer.get("ocr_needed") else (answer, parts)
+
+    def _as_pdf(self, blobs: list[bytes], media_type: str) -> list[bytes]:
+        """The file made a PDF, when that can be; pages are asked for one after the other."""
+        key = hashlib.sha256(blobs[0]).digest()
+        if key not in self._converted:
+            try:
+                made = as_pdf(blobs[0], media_type)
+            except NotConvertedError:
+                made = blobs[0]  # the reader says that it cannot be read
+            while len(self._converted) >= CONVERTED:
+                self._converted.pop(next(iter(self._converted)), None)
+            self._converted[key] = made
+        return [self._converted.get(key, blobs[0]), *blobs[1:]]
 
     def read(
         self,

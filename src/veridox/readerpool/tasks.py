@@ -21,7 +21,7 @@ from veridox.core.readers.files import XML, FilePages, OcrNeededError, as_pdf
 from veridox.core.readers.image import TYPES as IMAGES
 from veridox.core.readers.image import smaller
 from veridox.core.readers.mail.safe import safe_html
-from veridox.core.readers.office import OfficeProblemError
+from veridox.core.readers.office import OLD, OfficeProblemError
 from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError
 from veridox.core.readers.xml import XmlProblemError
@@ -58,7 +58,9 @@ def warm_up(*, ocr: bool) -> None:
 
 
 def run(name: str, header: dict[str, Any], blobs: list[bytes]) -> Answer:
-    """Do a task; one that has pictures to read is for another process."""
+    """Do a task; one that has pictures to read, or an old office file, is for another process."""
+    if header.get("old_office") == "ask" and (media_type := sniff(blobs[0])) in OLD:
+        return {"old_office": media_type}, []
     try:
         return TASKS[name](header, blobs)
     except OcrNeededError:
@@ -92,7 +94,7 @@ def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
     source = Source(
         sha256=header.get("sha256", ""),
         name=header.get("name", ""),
-        media_type=file.media_type,
+        media_type=header.get("media_type") or file.media_type,
         path=header.get("path", ""),
     )
     hints = Hints(buyers=tuple(KnownParty(**buyer) for buyer in header.get("buyers", ())))
@@ -102,7 +104,7 @@ def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
         paid, differences = with_payments(readings[0], file.pages)
         readings, findings = (paid,), [*findings, *differences]
     return {
-        "media_type": file.media_type,
+        "media_type": source.media_type,
         "pages": [_page(page, words=bool(header.get("words"))) for page in file.pages],
         "readings": [reading_to_json(reading) for reading in readings],
         "findings": [finding.to_json() for finding in (*file.findings, *findings)],

@@ -14,7 +14,8 @@ from veridox.core.pipeline.wanted import Wanted
 from veridox.core.rules.typing import nearest
 
 FILE_TYPES = (
-    "pdf", "tiff", "png", "jpeg", "heic", "webp", "docx", "xlsx", "csv", "html", "text", "xml",
+    "pdf", "tiff", "png", "jpeg", "heic", "webp", "docx", "xlsx", "doc", "xls", "rtf", "csv",
+    "html", "text", "xml",
 )  # fmt: skip
 """Names of file types that `files` may list."""
 _ONLY = (

@@ -67,6 +67,13 @@ def read_pages(content: bytes, limits: Limits | None = None, *, ocr: bool = True
             "The file has no content (0 bytes).",
             "Ask for it again.",
         )
+    if media_type in office.OLD:
+        return _stopped(
+            media_type, "file.broken",
+            f"The file is an old office file ({office.OLD[media_type]}); LibreOffice, which opens "
+            "such files, is not installed here or could not open this one.",
+            "Ask the vendor for a PDF, or enter the values by hand.",
+        )  # fmt: skip
     if media_type not in READABLE:
         return _stopped(
             media_type,

@@ -21,6 +21,8 @@ _BAD = (
     zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, IndexError, OSError,
     SyntaxError, csv.Error, NotImplementedError, RecursionError,
 )  # fmt: skip
+OLD = {"application/msword": ".doc", "application/vnd.ms-excel": ".xls", "application/rtf": ".rtf"}
+"""Older office files and how their names end; another program has to make a PDF of them."""
 
 
 class OfficeProblemError(Exception):

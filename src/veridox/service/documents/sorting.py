@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from veridox.core.readers.office import OLD
+
 PDF = "application/pdf"
 _OPEN_XML = "application/vnd.openxmlformats-officedocument."
 TYPES = {
@@ -15,6 +17,9 @@ TYPES = {
     "webp": "image/webp",
     "docx": _OPEN_XML + "wordprocessingml.document",
     "xlsx": _OPEN_XML + "spreadsheetml.sheet",
+    "doc": "application/msword",
+    "xls": "application/vnd.ms-excel",
+    "rtf": "application/rtf",
     "csv": "text/csv",
     "html": "text/html",
     "text": "text/plain",
@@ -26,7 +31,7 @@ MAILS = ("message/rfc822", "application/vnd.ms-outlook")
 PICTURES = frozenset(
     {"image/tiff", "image/png", "image/jpeg", "image/heic", "image/webp", "image/bmp"}
 )
-OFFICE = frozenset({TYPES["docx"], TYPES["xlsx"], TYPES["csv"]})
+OFFICE = frozenset({TYPES["docx"], TYPES["xlsx"], TYPES["csv"], *OLD})
 XML = TYPES["xml"]
 READ = PICTURES | OFFICE | {PDF, XML, "text/html", "text/plain"}
 """Types that are read today; the others are kept with their mail."""

@@ -1,5 +1,6 @@
 """A picture of a page, as upright words."""
 
+import re
 from dataclasses import dataclass
 
 import cv2
@@ -29,6 +30,10 @@ UNSURE = 0.97
 """Probability of a line's least sure sign below which it is read a second time."""
 WRONG_WAY = 0.8
 """Mean probability below which text may stand on its head."""
+_UNPARTED = re.compile(r"\D{0,3}\d{4,}[.,]\d{2}\D{0,3}")
+MAYBE_PARTED = 0.98
+"""An amount of thousands without a sign between them may have lost one: the apostrophe, as thin
+as it is, leaves nothing by which the network could know."""
 WITNESSES = 6
 """Lines that are read to see which way is up."""
 
@@ -166,7 +171,9 @@ def _words(picture: Grey, lines: list[Span], scale: float) -> list[Word]:
                 read.span.left * scale, read.span.top * scale,
                 read.span.right * scale, read.span.bottom * scale,
             ),
-            confidence=read.probability,
+            confidence=min(read.probability, MAYBE_PARTED)
+            if _UNPARTED.fullmatch(read.text)
+            else read.probability,
             origin=WordOrigin.OCR,
         )
         for line, signs in zip(lines, first, strict=True)
