@@ -158,7 +158,7 @@ def digital(count: int) -> tuple[Score, Score, float]:
     for seed in range(count):
         pdf, sheet = draw(invoice(seed), seed % LAYOUTS)
         began = time.process_time()
-        _list_characters(pdf)
+        list_characters(pdf)
         bare += time.process_time() - began
         began = time.process_time()
         page = read_pages(pdf, ocr=False).pages[0]
@@ -191,7 +191,7 @@ def _bare_words(pdf: bytes) -> list[Word]:
     return words
 
 
-def _list_characters(pdf: bytes) -> None:
+def list_characters(pdf: bytes) -> None:
     """Every character and its box, as little as anybody has to ask for."""
     document = pdfium.PdfDocument(pdf)
     text = document[0].get_textpage()

@@ -91,16 +91,16 @@ def invoice(seed: int) -> Invoice:
     return Invoice(
         language=language,
         labels=LABELS[language],
-        seller=_party(chance),
+        seller=party(chance),
         buyer=("Merrowmere Aquarium Trust", "The Old Slipway 3", "MW1 4QD Merrowmere"),
-        number=_id(chance),
+        number=document_number(chance),
         issued=_date(day, style, language),
         due=_date(day + timedelta(days=chance.choice([10, 14, 30, 45])), style, language),
         order=f"PO-{chance.randrange(10_000, 99_999)}",
         customer=str(chance.randrange(10_000, 999_999)),
         tax_id=f"{chance.choice(['GB', 'DE', 'FR', 'ES', 'PL'])}{chance.randrange(10**8, 10**9)}",
-        account=_account(chance),
-        phone=_phone(chance),
+        account=account(chance),
+        phone=phone(chance),
         lines=tuple(lines),
         net=number(net),
         rate=f"{rate} %",
@@ -110,12 +110,12 @@ def invoice(seed: int) -> Invoice:
     )  # fmt: skip
 
 
-def _phone(chance: random.Random) -> str:
+def phone(chance: random.Random) -> str:
     country, area = chance.randrange(30, 49), chance.randrange(100, 999)
     return f"+{country} {area} {chance.randrange(10**5, 10**6)}"
 
 
-def _party(chance: random.Random) -> tuple[str, ...]:
+def party(chance: random.Random) -> tuple[str, ...]:
     name = f"{chance.choice(_START)}{chance.choice(_END)} {chance.choice(_FORMS)}"
     street = f"{chance.choice(_START)} {chance.choice(['Lane', 'Quay', 'Row', 'Weg', 'Hof'])}"
     return (
@@ -124,7 +124,7 @@ def _party(chance: random.Random) -> tuple[str, ...]:
     )  # fmt: skip
 
 
-def _id(chance: random.Random) -> str:
+def document_number(chance: random.Random) -> str:
     year, count = chance.choice(["2026", "26"]), chance.randrange(1, 99_999)
     return chance.choice(
         [f"{count:05d}", f"RE-{year}-{count:04d}", f"{year}/{count:05d}", f"INV{count:06d}",
@@ -132,7 +132,7 @@ def _id(chance: random.Random) -> str:
     )  # fmt: skip
 
 
-def _account(chance: random.Random) -> str:
+def account(chance: random.Random) -> str:
     country = chance.choice(["DE", "GB", "FR", "ES", "NL", "PL"])
     digits = f"{chance.randrange(10, 99)}" + "".join(chance.choices("0123456789", k=18))
     whole = country + digits

@@ -87,7 +87,7 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
         pages=pages,
         rows=rows,
         segments=segments,
-        numbers=numbers or (COMMA if language == "de" else POINT),
+        numbers=numbers or (POINT if language in ("", "en") else COMMA),
         dates=order_of_dates(row.text for row in rows) or _usual_order(currency),
         language=language,
         currency=currency,

@@ -1,4 +1,4 @@
-"""Dates as printed, in English and German forms."""
+"""Dates as printed, with the month names of nine languages."""
 
 import re
 from collections.abc import Iterable
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
-from veridox.core.locales.labels import fold, load_data
+from veridox.core.locales.labels import LANGUAGES, fold, load_data
 
 
 class DateOrder(StrEnum):
@@ -36,7 +36,7 @@ class FoundDate:
 
 _MONTHS: dict[str, int] = {
     fold(name): number
-    for language in ("en", "de")
+    for language in LANGUAGES
     for number, names in load_data(f"months.{language}.json").items()
     for name in names
     for number in [int(number)]
@@ -45,8 +45,8 @@ _MONTH = "|".join(sorted(map(re.escape, _MONTHS), key=len, reverse=True))
 _ISO = re.compile(r"(?<!\d)(\d{4})-(\d{1,2})-(\d{1,2})(?!\d)")
 _NUMERIC = re.compile(r"(?<![\d.,/-])(\d{1,2})([./-])\s?(\d{1,2})\2\s?(\d{4}|\d{2})(?![\d])")
 _DAY_MONTH = re.compile(
-    rf"(?<!\d)(\d{{1,2}})(?:\.|st|nd|rd|th)?[ -]*(?:of )?({_MONTH})\.?,?[ -]*"
-    r"(\d{4}|\d{2})(?!\d)"
+    rf"(?<!\d)(\d{{1,2}})(?:\.|st|nd|rd|th|er|[ºo°])?[ -]*(?:of |de |d')?({_MONTH})\.?,?[ -]*"
+    r"(?:de |del )?(\d{4}|\d{2})(?!\d)"
 )
 _MONTH_DAY = re.compile(rf"\b({_MONTH})\.? +(\d{{1,2}})(?:st|nd|rd|th)?,? +(\d{{4}})(?!\d)")
 

@@ -8,7 +8,7 @@ from functools import cache
 from importlib import resources
 from typing import Any, Final
 
-LANGUAGES: Final = ("en", "de")
+LANGUAGES: Final = ("en", "de", "fr", "es", "it", "nl", "pl", "pt", "sv")
 """Languages with a lexicon."""
 
 
@@ -17,9 +17,13 @@ def load_data(name: str) -> Any:
     return json.loads(resources.files(__package__).joinpath("data", name).read_text("utf-8"))
 
 
+_STROKES = str.maketrans("łøđ", "lod")
+"""Letters whose stroke is no accent to Unicode."""
+
+
 def fold(text: str) -> str:
     """Lower case without accents; ß stays. Length is kept for composed letters."""
-    decomposed = unicodedata.normalize("NFKD", text.lower())
+    decomposed = unicodedata.normalize("NFKD", text.lower().translate(_STROKES))
     return "".join(char for char in decomposed if not unicodedata.combining(char))
 
 

@@ -1,0 +1,248 @@
+"""How well documents are read: for `bin/bench reading`, on any folder with a manifest."""
+
+import io
+import json
+import multiprocessing
+import os
+import resource
+import tempfile
+import time
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal, InvalidOperation
+from pathlib import Path
+from typing import Any
+
+import cv2
+import pypdfium2 as pdfium
+from PIL import Image
+
+from tools.bench_pages import list_characters
+from tools.corpus.camera import shot
+from veridox.core.extract import Hints, extract
+from veridox.core.money import Money
+from veridox.core.readers import read_pages, sniff
+from veridox.core.reading import Reading, Source, Value
+
+LINE = ("quantity", "unit_price", "amount")
+"""Cells that make a line right."""
+SURE = 0.995
+
+
+@dataclass
+class Counted:
+    """Of one field: how often it was stated, and what was read."""
+
+    stated: int = 0
+    right: int = 0
+    wrong: int = 0
+    missing: int = 0
+    invented: int = 0
+
+    def add(self, truth: str | None, read: str | None, same: bool) -> None:
+        """Count one document."""
+        self.stated += truth is not None
+        self.right += same
+        self.wrong += truth is not None and read is not None and not same
+        self.missing += truth is not None and read is None
+        self.invented += truth is None and read is not None
+
+    @property
+    def share(self) -> float:
+        """Percent right of those stated."""
+        return 100 * self.right / self.stated if self.stated else 100.0
+
+
+@dataclass
+class Judged:
+    """What came of one document."""
+
+    family: str
+    language: str
+    condition: str
+    fields: list[tuple[str, str | None, str | None, bool, float]] = field(default_factory=list)
+    """Name, truth, read, whether they are the same, confidence."""
+    lines: int = 0
+    lines_right: int = 0
+    lines_read: int = 0
+    kind_right: bool = True
+    seconds: float = 0.0
+    bare: float = 0.0
+    path: str = ""
+
+
+def plain(value: Value | None) -> str | None:
+    """A value as manifests write it."""
+    if value is None:
+        return None
+    if isinstance(value, Money):
+        return str(value.amount)
+    return value.isoformat() if isinstance(value, date) else str(value)
+
+
+def same(name: str, one: str | None, other: str | None) -> bool:
+    """Whether two values are equal: numbers as numbers, text without regard to case and gaps."""
+    if one is None or other is None:
+        return False
+    if name == "account":
+        return one.replace(" ", "") == other.replace(" ", "")
+    try:
+        return Decimal(one) == Decimal(other)
+    except InvalidOperation:
+        return " ".join(one.casefold().split()) == " ".join(other.casefold().split())
+
+
+def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
+    """Compare a reading with a line of a manifest."""
+    judged = Judged(truth.get("family", ""), truth.get("language", ""), "")
+    for name in sorted({*truth["fields"], *reading.fields}):
+        told = truth["fields"].get(name)
+        found = reading.fields.get(name)
+        read = plain(found.value) if found is not None else None
+        judged.fields.append((name, told, read, same(name, told, read), found.confidence if found else 0.0))
+    left = [{name: plain(cell.value) for name, cell in line.items()} for line in reading.lines]
+    judged.lines, judged.lines_read = len(truth["lines"]), len(left)
+    for line in truth["lines"]:
+        cells = [name for name in LINE if name in line]
+        hit = next((each for each in left if all(same(n, line[n], each.get(n)) for n in cells)), None)
+        if hit is not None:
+            left.remove(hit)
+            judged.lines_right += 1
+    judged.kind_right = str(reading.kind) == truth["kind"]
+    return judged
+
+
+def pictured(content: bytes, condition: str, seed: int) -> list[bytes]:
+    """The pages of a PDF as pictures under a condition."""
+    count = len(pdfium.PdfDocument(content))
+    pages = []
+    for page in range(count):
+        seen = shot(content, page, condition, seed + page)
+        picture = seen.picture if seen.picture.ndim == 2 else cv2.cvtColor(seen.picture, cv2.COLOR_BGR2RGB)
+        out = io.BytesIO()
+        dpi = {"dpi": (seen.dpi, seen.dpi)} if seen.dpi else {}
+        Image.fromarray(picture).save(out, "PNG", **dpi)  # type: ignore[arg-type]
+        pages.append(out.getvalue())
+    return pages
+
+
+def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
+    """Read one document of a folder and judge it."""
+    folder, truth, condition = job
+    content = (folder / truth["path"]).read_bytes()
+    bare = 0.0
+    if condition != "digital":
+        pages = tuple(
+            page
+            for picture in pictured(content, condition, int(truth.get("seed", 0)))
+            for page in read_pages(picture).pages
+        )
+        pages = tuple(
+            type(page)(**{**{n: getattr(page, n) for n in page.__slots__}, "number": at})
+            for at, page in enumerate(pages, start=1)
+        )
+        began = time.process_time()
+    else:
+        if sniff(content) == "application/pdf":
+            began = time.process_time()
+            list_characters(content)
+            bare = time.process_time() - began
+        began = time.process_time()
+        pages = read_pages(content).pages
+    readings = extract(pages, Source(), Hints())
+    seconds = time.process_time() - began
+    judged = judge(readings[0], truth)
+    judged.seconds, judged.bare = seconds, bare
+    judged.condition, judged.path = condition, truth["path"]
+    return judged
+
+
+def results(folder: Path, conditions: Sequence[str], most: int = 0) -> Iterator[Judged]:
+    """Judge all documents of a folder, on all processors."""
+    with (folder / "manifest.jsonl").open(encoding="utf-8") as manifest:
+        truths = [json.loads(line) for line in manifest if line.strip()]
+    jobs = []
+    for condition in conditions:
+        chosen = truths if condition == "digital" else [
+            truth for truth in truths if truth["path"].endswith(".pdf")
+        ]  # fmt: skip
+        if most and condition != "digital":
+            chosen = chosen[:: max(1, len(chosen) // most)][:most]
+        jobs += [(folder, truth, condition) for truth in chosen]
+    with multiprocessing.get_context("spawn").Pool(os.cpu_count()) as pool:
+        yield from pool.imap(read_one, jobs, chunksize=2)
+
+
+def by_field(judged: Iterable[Judged]) -> dict[str, Counted]:
+    """Counts of each field, the header's together as `header`."""
+    counts: dict[str, Counted] = defaultdict(Counted)
+    for each in judged:
+        for name, told, read, right, _ in each.fields:
+            counts[name].add(told, read, right)
+            counts["header"].add(told, read, right)
+    return counts
+
+
+def figures(folder: Path | None, count: int, scans: int) -> None:
+    """Print all figures for a folder, or for held-back families that are drawn now."""
+    conditions = ["digital", *(["300 dpi", "200 dpi", "150 dpi", "photo"] if scans else [])]
+    with tempfile.TemporaryDirectory() as name:
+        if folder is None:
+            from tools.corpus.make import HELD_BACK, write
+
+            folder = Path(name)
+            print(f"{write(folder, HELD_BACK, count)} documents of held-back families", flush=True)
+        judged = list(results(folder, conditions, scans))
+    digital = [each for each in judged if each.condition == "digital"]
+    _fields(digital)
+    for title, key in (("condition", "condition"), ("language", "language"), ("family", "family")):
+        _groups(title, key, judged if key == "condition" else digital)
+    _calibration(judged)
+    timed = [each for each in digital if each.bare]
+    ratio = sum(each.seconds for each in timed) / max(1e-9, sum(each.bare for each in timed))
+    print(f"\nread in {ratio:.1f} x pdfium's bare listing of the same words")
+    memory = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
+    print(f"memory of a reader, peak {memory:.0f} MB")
+
+
+def _fields(judged: list[Judged]) -> None:
+    head = f"{'field':<18}{'stated':>8}{'right':>8}{'wrong':>8}{'missing':>9}{'invented':>10}{'right %':>9}"
+    print(f"\n{head}")
+    counts = by_field(judged)
+    for name in sorted(counts, key=lambda name: (name == "header", -counts[name].stated)):
+        each = counts[name]
+        print(f"{name:<18}{each.stated:>8}{each.right:>8}{each.wrong:>8}{each.missing:>9}"
+              f"{each.invented:>10}{each.share:>9.1f}")  # fmt: skip
+
+
+def _groups(title: str, key: str, judged: list[Judged]) -> None:
+    print(f"\n{title:<18}{'documents':>10}{'header %':>10}{'lines':>8}{'lines %':>9}{'kind %':>8}")
+    groups: dict[str, list[Judged]] = defaultdict(list)
+    for each in judged:
+        groups[getattr(each, key)].append(each)
+    for name, group in groups.items():
+        lines = sum(each.lines for each in group)
+        right = sum(each.lines_right for each in group)
+        kinds = 100 * sum(each.kind_right for each in group) / len(group)
+        print(f"{name:<18}{len(group):>10}{by_field(group)['header'].share:>10.1f}{lines:>8}"
+              f"{100 * right / max(1, lines):>9.1f}{kinds:>8.1f}")  # fmt: skip
+
+
+def _calibration(judged: list[Judged]) -> None:
+    bins: dict[float, Counter[str]] = defaultdict(Counter)
+    every = [(conf, right) for each in judged for _, _, read, right, conf in each.fields if read is not None]
+    edges = (0.0, 0.5, 0.8, 0.9, 0.95, 0.98, SURE, 1.01)
+    for confidence, right in every:
+        edge = max(each for each in edges if each <= confidence)
+        bins[edge]["all"] += 1
+        bins[edge]["right"] += right
+        bins[edge]["sum"] += confidence  # type: ignore[assignment]
+    print(f"\n{'confidence from':<18}{'values':>8}{'mean %':>9}{'right %':>9}")
+    error = 0.0
+    for edge in sorted(bins):
+        count, right, total = bins[edge]["all"], bins[edge]["right"], bins[edge]["sum"]
+        error += abs(total - right) / max(1, len(every))
+        print(f"{edge:<18}{count:>8}{100 * total / count:>9.1f}{100 * right / count:>9.1f}")
+    print(f"expected calibration error {error:.3f}")
