@@ -191,9 +191,11 @@ def test_figures_of_fonts_never_seen_are_not_taken_for_others(monkeypatch):
         # Fonts of one family lie near each other in the picture.
         others = np.concatenate([rows[: max(0, index - 12)], rows[index + 12 :]])
         monkeypatch.setattr(pdf_digits, "known", lambda others=others: others)
+        pdf_digits._squares.cache_clear()
         assert [pdf_digits.drawn_figure(row[figure], figure) for figure in range(10)] == list(
             pdf_digits.FIGURES
         )
+    pdf_digits._squares.cache_clear()
 
 
 def test_a_word_parted_at_the_end_of_a_line_keeps_its_hyphen():

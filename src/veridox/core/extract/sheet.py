@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from veridox.core.locales.currencies import currency_of, split_sign
+from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
 from veridox.core.locales.labels import (
     LANGUAGES,
@@ -21,6 +21,9 @@ from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
 DAY_FIRST_CURRENCIES = frozenset(
     ["EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"]
 )
+
+SHARED = 0.8
+"""How surely a sign of several currencies is that of the document's language."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -81,7 +84,7 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
     segments = tuple(row.segments() for row in rows)
     texts = [word.text for row in rows for word in row.words]
     language = _language(rows)
-    currency = _currency(texts)
+    currency = _currency(texts) or _shared_sign(texts, language)
     numbers = format_of_numbers(split_sign(text)[1] for text in texts)
     return Sheet(
         pages=pages,
@@ -130,6 +133,15 @@ def _currency(texts: list[str]) -> tuple[str, float] | None:
         return None
     best, count = votes.most_common(1)[0]
     return best, count / votes.total()
+
+
+def _shared_sign(texts: list[str], language: str) -> tuple[str, float] | None:
+    """A sign of several currencies, taken for the one of the document's language."""
+    for sign, by_language in SHARED_SIGNS.items():
+        if any(text.strip("().,;").lower().startswith(sign) for text in texts):
+            code = by_language.get(language) or by_language.get("")
+            return (code, SHARED) if code else None
+    return None
 
 
 _RATE = re.compile(r"@?\d{1,2}(?:[.,]\d+)?%?|@|%")

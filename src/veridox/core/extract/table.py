@@ -1,38 +1,32 @@
 """The line table: header row, columns, lines, continued over pages."""
 
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
-from veridox.core.extract.sheet import LabelHit, Sheet, label_hits
-from veridox.core.extract.values import numbers
-from veridox.core.locales.currencies import currency_of, split_sign
-from veridox.core.locales.labels import lexicon
+from veridox.core.extract.columns import NUMERIC, Grid, header_of, product_holds, renamed, with_ends
+from veridox.core.extract.sheet import Sheet
+from veridox.core.extract.values import FoundNumber, numbers
 from veridox.core.money import Money, minor_unit
-from veridox.core.pages import Box, Segment, TextRow, Word
+from veridox.core.pages import Box, TextRow, Word
 from veridox.core.reading import Field, Row
 
-NUMERIC = ("quantity", "unit_price", "price_base", "discount", "tax_rate", "amount")
 TOTALS = {
-    "lines_total",
-    "net_total",
-    "tax_total",
-    "gross_total",
-    "charges",
-    "not.carried",
-}
-CONTINUED = 2.4
+    "lines_total", "net_total", "tax_total", "gross_total", "charges", "allowances", "prepaid",
+    "withheld", "amount_due", "not.carried",
+}  # fmt: skip
+CONTINUED = 1.4
 """A continuation of a description begins at most this many letter heights below."""
+Cells = dict[str, list[Word]]
 
 
-@dataclass(frozen=True, kw_only=True, slots=True)
-class Column:
-    """A column by its header's extent."""
+@dataclass(kw_only=True, slots=True)
+class _Part:
+    """The rows below one header, up to the totals or the end of the page."""
 
-    name: str
-    left: float
-    right: float
+    grid: Grid
+    rows: list[TextRow] = field(default_factory=list)
 
 
 @dataclass(kw_only=True, slots=True)
@@ -41,179 +35,207 @@ class _Building:
 
     page: int
     bottom: float
-    cells: dict[str, list[Word]] = field(default_factory=dict)
+    cells: Cells = field(default_factory=dict)
+    percent: bool = False
 
 
 def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
     """All lines of the document's table, cells with their places. Empty without a table."""
     lines: list[_Building] = []
-    columns: tuple[Column, ...] = ()
-    page = 0
-    open_table = False
-    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
-        header = _header(row, segments)
-        if header:
-            columns, page, open_table = header, row.page, True
-            continue
-        if not open_table or row.page not in (page, page + 1):
-            continue
-        page = row.page
-        cells = _cells(segments, columns)
-        ended = _ends(row, cells, sheet)
-        if ended is not None:
-            # A carried-forward row ends the page's part; the table goes on overleaf.
-            open_table = ended == "not.carried"
-            continue
-        _grow(lines, row, cells, sheet)
+    for part in _parts(sheet):
+        grid = with_ends(part.grid, [row.words for row in part.rows])
+        placed = [grid.cells(row.words) for row in part.rows]
+        grid = renamed(grid, placed, sheet.numbers)
+        above: tuple[TextRow, Cells] | None = None
+        for row, by_place in zip(part.rows, placed, strict=True):
+            cells = _named(grid, by_place)
+            above = _grow(lines, row, cells, above, sheet, grid)
     return tuple(_finish(line, sheet, currency) for line in lines)
 
 
-def _header(row: TextRow, segments: tuple[Segment, ...]) -> tuple[Column, ...]:
-    hits = list(label_hits(row, segments, lexicon("columns"), anywhere=True))
-    named: dict[str, LabelHit] = {}
-    for hit in hits:
-        # "VAT" and "Net" can head two columns; the later one of a name is the amount.
-        if hit.label.field not in named or hit.label.field == "amount":
-            named[hit.label.field] = hit
-    covered = sum(hit.last - hit.first + 1 for hit in hits)
-    if len(named) < 3 or "amount" not in named or covered < 0.7 * len(row.words):
-        return ()
-    if "description" not in named and "item_code" not in named:
-        return ()
-    if "description" not in named:
-        named["description"] = named.pop("item_code")
-    return tuple(
-        sorted(
-            (
-                Column(name=name, left=hit.box.left, right=hit.box.right)
-                for name, hit in named.items()
-            ),
-            key=lambda column: column.left,
-        )
+def _parts(sheet: Sheet) -> Iterator[_Part]:
+    part: _Part | None = None
+    page = 0
+    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
+        header = header_of(row, segments)
+        if header is not None:
+            if part is not None and part.rows:
+                yield part
+            part, page = _Part(grid=header), row.page
+            continue
+        if part is None or row.page not in (page, page + 1):
+            continue
+        ended = _ends(row, sheet)
+        if ended == "not.carried":
+            continue
+        if ended is not None:
+            yield part
+            part = None
+            continue
+        page = row.page
+        part.rows.append(row)
+    if part is not None:
+        yield part
+
+
+def _ends(row: TextRow, sheet: Sheet) -> str | None:
+    """The label of a total that ends the table in this row, None while lines go on."""
+    hit = next(
+        (hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS), None
     )
+    if hit is None:
+        return None
+    behind = [n for n in numbers(row.words[hit.last + 1 :], sheet.numbers) if not n.percent]
+    before = row.words[: hit.first]
+    # A line for transport has a quantity and a price; a total has its amount alone.
+    if len(behind) > 2 or (len(behind) == 2 and before):
+        return None
+    return hit.label.field
 
 
-def _numeric_text(text: str) -> bool:
-    bare = split_sign(text)[1].rstrip("%")
-    return bool(re.fullmatch(r"[-(\u2212]?\d[\d.,'\u2019]*[-)]?", bare))
-
-
-def _cells(segments: tuple[Segment, ...], columns: tuple[Column, ...]) -> dict[str, list[Word]]:
-    cells: dict[str, list[Word]] = {}
-    for segment in segments:
-        previous = ""
-        for word in segment.words:
-            name = _column_of(word, previous, columns, cells)
-            cells.setdefault(name, []).append(word)
-            previous = name
+def _named(grid: Grid, by_place: dict[int, list[Word]]) -> Cells:
+    cells: Cells = {}
+    for place, words in by_place.items():
+        name = grid.columns[place].name
+        if name:
+            cells.setdefault(name, []).extend(words)
     return cells
 
 
-def _column_of(
-    word: Word, previous: str, columns: tuple[Column, ...], cells: dict[str, list[Word]]
-) -> str:
-    numeric = _numeric_text(word.text)
-    if numeric:
-        overlaps = [
-            (
-                min(word.box.right, column.right) - max(word.box.left, column.left),
-                column.name,
-            )
-            for column in columns
-            if column.name in NUMERIC or column.name == "id"
-        ]
-        best = max(overlaps, default=(0.0, ""))
-        if best[0] > 0:
-            return best[1]
-        if previous in ("description", "item_code", "unit"):
-            return previous
-    sign = word.text == "%" or currency_of(word.text) is not None
-    if sign and previous in NUMERIC:
-        return previous
-    if previous == "quantity" and not numeric and "unit" not in cells:
-        return "unit"  # "10 bags" in one column
-    texts = [column for column in columns if column.name not in NUMERIC]
-    starts = [column for column in texts if column.left <= word.box.left + 3]
-    if numeric and not starts:
-        nearest = min(columns, key=lambda c: abs((c.left + c.right) / 2 - word.box.middle[0]))
-        return nearest.name
-    if numeric:
-        # A number that stands under no header: the nearest numeric column on
-        # its side of the text, if one is near.
-        near = [c for c in columns if c.name in NUMERIC and _distance(c, word.box) < 25]
-        if near:
-            return min(near, key=lambda column: _distance(column, word.box)).name
-    return (starts or texts or list(columns))[-1 if starts else 0].name
+def _grow(
+    lines: list[_Building], row: TextRow, cells: Cells, above: tuple[TextRow, Cells] | None,
+    sheet: Sheet, grid: Grid,
+) -> tuple[TextRow, Cells] | None:  # fmt: skip
+    """Take a row in: a line, more of the one before, or the description of the next.
 
-
-def _distance(column: Column, box: Box) -> float:
-    return max(column.left - box.right, box.left - column.right, 0.0)
-
-
-def _ends(row: TextRow, cells: dict[str, list[Word]], sheet: Sheet) -> str | None:
-    """The label that ends the table in this row, None while lines go on."""
-    if "unit_price" in cells or "quantity" in cells:
-        return None
-    hit = next(
-        (hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS),
-        None,
-    )
-    return hit.label.field if hit else None
-
-
-def _grow(lines: list[_Building], row: TextRow, cells: dict[str, list[Word]], sheet: Sheet) -> None:
+    Returns the row when it may be the description of the next.
+    """
     amount = numbers(tuple(cells.get("amount", ())), sheet.numbers)
     if amount:
-        lines.append(_Building(page=row.page, bottom=row.box.bottom, cells=cells))
-        return
+        percent = any(column.name == "discount" and column.percent for column in grid.columns)
+        line = _Building(page=row.page, bottom=row.box.bottom, cells=cells, percent=percent)
+        if above is not None and not _letters(cells.get("description", ())):
+            # What it is stands on a row of its own above the figures.
+            line.cells["description"] = [
+                *(word for words in above[1].values() for word in words),
+                *cells.get("description", ()),
+            ]
+        lines.append(line)
+        return None
     text = cells.get("description")
-    if not text or not lines or set(cells) - {"description", "item_code"}:
-        return
-    last = lines[-1]
-    height = row.box.height or 1.0
-    if last.page == row.page and row.box.top - last.bottom <= (CONTINUED - 1) * height:
-        last.cells.setdefault("description", []).extend(text)
+    if not text:
+        return None
+    near = bool(lines) and lines[-1].page == row.page and (
+        row.box.top - lines[-1].bottom <= (CONTINUED - 1) * (row.box.height or 1.0)
+    )  # fmt: skip
+    last = lines[-1] if lines else None
+    if near and last and not set(cells) - {"description", "item_code"} and (
+        _letters(last.cells.get("description", ())) and not _own_rows(lines)
+    ):  # fmt: skip
+        last.cells["description"].extend(text)
         last.bottom = row.box.bottom
+        return None
+    return row, cells
+
+
+def _own_rows(lines: Sequence[_Building]) -> bool:
+    """Whether the lines so far have their descriptions on rows above their figures."""
+    last = lines[-1].cells.get("description", [])
+    return bool(last) and bool(lines[-1].cells.get("amount")) and (
+        last[0].box.bottom <= lines[-1].cells["amount"][0].box.top + 1
+    )  # fmt: skip
+
+
+def _letters(words: Sequence[Word]) -> bool:
+    return any(char.isalpha() for word in words for char in word.text)
 
 
 def _finish(line: _Building, sheet: Sheet, currency: str | None) -> Row:
     row: dict[str, Field] = {}
     for name, words in line.cells.items():
-        cell = _cell(name, tuple(words), line.page, sheet, currency)
-        if cell is not None:
-            row[name] = cell
-    holds = _product_holds(row, currency)
-    sure = {None: 0.93, True: 0.999, False: 0.8}[holds]
+        row.update(_cell(name, tuple(words), line.page, sheet, currency))
+    percent = _discounted(row, line, sheet, currency)
+    if percent is None:
+        row.pop("discount", None)
+    else:
+        row["discount"] = percent
+    sure = {None: 0.93, True: 0.999, False: 0.8}[_product_holds(row, currency)]
     return {
-        name: Field(
-            value=cell.value,
-            text=cell.text,
-            page=cell.page,
-            box=cell.box,
-            confidence=sure if name in ("quantity", "unit_price", "amount") else 0.98,
-            origin=cell.origin,
+        name: replace(
+            cell, confidence=sure if name in ("quantity", "unit_price", "amount") else 0.98
         )
         for name, cell in row.items()
     }
 
 
+_BASE = re.compile(r"(?:/|per|pro|par|por|per|za|je)\s*(\d{1,4})\b", re.IGNORECASE)
+
+
 def _cell(
     name: str, words: tuple[Word, ...], page: int, sheet: Sheet, currency: str | None
-) -> Field | None:
+) -> Iterator[tuple[str, Field]]:
+    """The values of a cell: a quantity may bring its unit, a price what it is for."""
     text = " ".join(word.text for word in words)
     box = Box.around(word.box for word in words)
     if name not in NUMERIC:
-        return Field(value=text, text=text, page=page, box=box)
+        yield name, Field(value=text, text=text, page=page, box=box)
+        return
     found = numbers(words, sheet.numbers)
     if not found:
-        return None
-    number = found[0].number
+        return
+    number = found[0]
     if name in ("amount", "discount"):
-        code = found[0].currency or currency
-        if code is None or (name == "discount" and found[0].percent):
-            return None
-        return Field(value=Money(amount=number, currency=code), text=text, page=page, box=box)
-    return Field(value=number, text=text, page=page, box=box)
+        code = number.currency or currency
+        if code is not None:
+            money = Money(amount=number.number, currency=code)
+            yield name, Field(value=money, text=text, page=page, box=box)
+        return
+    if name == "quantity":
+        yield from _unit(words, number, page)
+    base = _BASE.search(text)
+    if name == "unit_price" and base is not None:
+        value = Decimal(base[1])
+        yield "price_base", Field(value=value, text=base[0], page=page, box=box)
+    own = Box.around(word.box for word in number.words)
+    shown = " ".join(word.text for word in number.words)
+    yield name, Field(value=number.number, text=shown, page=page, box=own)
+
+
+def _unit(
+    words: tuple[Word, ...], number: FoundNumber, page: int
+) -> Iterator[tuple[str, Field]]:
+    rest = tuple(
+        word for word in words if not any(word is each for each in number.words)
+        and any(char.isalpha() for char in word.text)
+    )  # fmt: skip
+    if rest:
+        text = " ".join(word.text for word in rest)
+        yield "unit", Field(value=text, text=text, page=page, box=Box.around(w.box for w in rest))
+
+
+def _discounted(
+    row: dict[str, Field], line: _Building, sheet: Sheet, currency: str | None
+) -> Field | None:
+    """The discount as money; one in percent is worked out from quantity and price."""
+    cell = row.get("discount")
+    if cell is None or not isinstance(cell.value, Money) or currency is None:
+        return None
+    found = numbers(tuple(line.cells["discount"]), sheet.numbers)
+    quantity, price, amount = (
+        row[name].value if name in row else None for name in ("quantity", "unit_price", "amount")
+    )
+    if not isinstance(quantity, Decimal) or not isinstance(price, Decimal):
+        return cell if not line.percent and not found[0].percent else None
+    if not isinstance(amount, Money):
+        return cell
+    share = cell.value.amount
+    in_percent = line.percent or found[0].percent or (
+        0 < abs(share) <= 100 and product_holds(quantity, price, amount.amount, abs(share))
+    )  # fmt: skip
+    if not in_percent:
+        return cell
+    off = (quantity * price * abs(share) / 100).quantize(minor_unit(currency))
+    return replace(cell, value=Money(amount=off, currency=currency))
 
 
 def _product_holds(row: Row, currency: str | None) -> bool | None:
@@ -238,5 +260,5 @@ def _product_holds(row: Row, currency: str | None) -> bool | None:
 def table_rows(sheet: Sheet) -> Iterator[TextRow]:
     """Rows that are headers of line tables (their words are not header labels)."""
     for row, segments in zip(sheet.rows, sheet.segments, strict=True):
-        if _header(row, segments):
+        if header_of(row, segments) is not None:
             yield row

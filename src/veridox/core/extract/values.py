@@ -131,9 +131,11 @@ def _number_at(
 
 
 def _touching(words: tuple[Word, ...]) -> bool:
-    """Whether words stand as close as digit groups of one number do."""
+    """Whether words stand as close as digit groups of one number do: a space apart, which is
+    as wide as a letter where all letters are."""
     return all(
-        second.box.left - first.box.right < 0.45 * first.box.height
+        second.box.left - first.box.right
+        < max(0.45 * first.box.height, 1.1 * first.box.width / len(first.text))
         for first, second in pairwise(words)
     )
 

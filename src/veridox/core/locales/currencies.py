@@ -15,7 +15,9 @@ SIGNS: Final[dict[str, str]] = {
     "Euro": "EUR",
     "Fr.": "CHF",
 }
-"""Signs that mean one currency. `$` and `kr` mean several and are left out."""
+"""Signs that mean one currency."""
+SHARED_SIGNS: Final[dict[str, dict[str, str]]] = {"kr": {"sv": "SEK"}, "$": {"": "USD"}}
+"""Signs that mean several, by language; the empty one stands for all others."""
 
 
 def currency_of(token: str) -> str | None:
@@ -30,6 +32,9 @@ def currency_of(token: str) -> str | None:
 
 def split_sign(token: str) -> tuple[str | None, str]:
     """A token like `£1,254.00` or `1.254,00€` as its currency and the rest."""
+    for sign in SHARED_SIGNS:
+        if token.lower().startswith(sign) and token[len(sign) :][:1].isdigit():
+            return None, token[len(sign) :]
     for sign, code in SIGNS.items():
         if token.startswith(sign) and len(token) > len(sign):
             return code, token[len(sign) :]

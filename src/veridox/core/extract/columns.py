@@ -1,0 +1,243 @@
+"""Columns of a line table: where they begin and end, and what each holds.
+
+Headers say what a column is called, not how far it reaches: amounts stand right of their header's
+middle, descriptions far beyond its end. Where one column ends is told by the gap that runs down
+between two headers; which number is which, by quantity x price = amount where headers do not
+say it or say it wrongly.
+"""
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from itertools import pairwise, permutations
+
+from veridox.core.extract.sheet import LabelHit, label_hits
+from veridox.core.extract.values import numbers
+from veridox.core.locales.labels import lexicon
+from veridox.core.locales.numbers import NumberFormat
+from veridox.core.pages import Segment, TextRow, Word
+
+NUMERIC = ("quantity", "unit_price", "price_base", "discount", "tax_rate", "amount")
+TRUSTED = 0.5
+"""Share of lines whose product must hold before columns are named anew by arithmetic."""
+PERCENTS = (Decimal(0), Decimal(100))
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Column:
+    """A column of a table.
+
+    Attributes:
+        name: of the cell that it holds; empty when its header is not known.
+        left, right: of its header, in points.
+        percent: its header says that numbers are percent.
+    """
+
+    name: str
+    left: float
+    right: float
+    percent: bool = False
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Grid:
+    """Columns from left to right, and where each but the last ends.
+
+    Attributes:
+        columns: at least two.
+        ends: positions in points, one fewer than columns.
+    """
+
+    columns: tuple[Column, ...]
+    ends: tuple[float, ...] = ()
+
+    def cells(self, words: Iterable[Word]) -> dict[int, list[Word]]:
+        """Words by the index of their column."""
+        found: dict[int, list[Word]] = {}
+        for word in words:
+            middle = word.box.middle[0]
+            found.setdefault(sum(middle > end for end in self.ends), []).append(word)
+        return found
+
+
+def header_of(row: TextRow, segments: tuple[Segment, ...]) -> Grid | None:
+    """The columns that a row names, when it is the header of a line table."""
+    hits = list(label_hits(row, segments, lexicon("columns"), anywhere=True))
+    if len(hits) < 2:
+        return None
+    covered = {index for hit in hits for index in range(hit.first, hit.last + 1)}
+    names = {hit.label.field for hit in hits}
+    if "amount" not in names and "unit_price" not in names:
+        return None
+    # Words that name nothing: signs, other languages, headers nobody listed.
+    strange = [
+        index
+        for index, word in enumerate(row.words)
+        if index not in covered and any(char.isalpha() for char in word.text)
+    ]
+    if len(strange) > max(1, 0.45 * len(row.words)) or _has_figures(row):
+        return None
+    if len(hits) == 2 and not names & {"description", "item_code"}:
+        return None
+    columns = _columns(row, segments, hits)
+    if len(columns) < 2:
+        return None
+    return Grid(columns=_unique(columns))
+
+
+def _has_figures(row: TextRow) -> bool:
+    """A header holds no amounts."""
+    return any(sum(char.isdigit() for char in word.text) >= 3 for word in row.words)
+
+
+def _columns(
+    row: TextRow, segments: tuple[Segment, ...], hits: Sequence[LabelHit]
+) -> list[Column]:
+    """One column for each segment; more where a segment names several."""
+    found: list[Column] = []
+    for segment in segments:
+        inside = [
+            hit for hit in hits if any(word is row.words[hit.first] for word in segment.words)
+        ]
+        named: list[LabelHit] = []
+        for hit in inside:
+            # "Betrag / Amount" heads one column, in two languages.
+            slash = row.words[hit.first - 1].text.endswith("/") if hit.first else False
+            if not named or (hit.label.field != named[-1].label.field and not slash):
+                named.append(hit)
+        if not named:
+            if any(char.isalpha() for char in segment.text):
+                found.append(Column(name="", left=segment.box.left, right=segment.box.right))
+            continue
+        starts = [hit.box.left for hit in named]
+        starts[0] = segment.box.left
+        stops = [*(other.box.left - 1 for other in named[1:]), segment.box.right]
+        for hit, left, right in zip(named, starts, stops, strict=True):
+            words = [w.text for w in segment.words if left - 1 <= w.box.left <= right]
+            percent = any("%" in text for text in words)
+            found.append(
+                Column(name=hit.label.field, left=left, right=min(right, segment.box.right),
+                       percent=percent)
+            )  # fmt: skip
+    return found
+
+
+def _unique(columns: Sequence[Column]) -> tuple[Column, ...]:
+    """Each name once: of two the one that stands where such columns stand."""
+    kept = list(columns)
+    counts = Counter(column.name for column in kept if column.name)
+    for name, count in counts.items():
+        if count < 2:
+            continue
+        places = [at for at, column in enumerate(kept) if column.name == name]
+        # The amount of a line is the last of several; of other names the first counts.
+        keep = places[-1] if name == "amount" else places[0]
+        for at in places:
+            if at != keep:
+                kept[at] = replace(kept[at], name="")
+    if not any(column.name == "description" for column in kept):
+        for at, column in enumerate(kept):
+            if column.name in ("item_code", ""):
+                kept[at] = replace(column, name="description")
+                break
+    return tuple(kept)
+
+
+def with_ends(grid: Grid, rows: Sequence[Sequence[Word]]) -> Grid:
+    """The grid with the place where each column ends, by the gaps that run down its rows."""
+    ends = []
+    for one, other in pairwise(grid.columns):
+        low, high = (one.left + one.right) / 2, (other.left + other.right) / 2
+        spans = [
+            (word.box.left, word.box.right)
+            for words in rows
+            for word in words
+            if word.box.right > low and word.box.left < high
+        ]
+        ends.append(_gap(low, high, spans, (one.right + other.left) / 2))
+    return Grid(columns=grid.columns, ends=tuple(ends))
+
+
+def _gap(low: float, high: float, spans: list[tuple[float, float]], usual: float) -> float:
+    """The middle of the widest place between `low` and `high` that fewest spans cover."""
+    if not spans or high <= low:
+        return usual
+    edges = sorted({low, high, *(x for span in spans for x in span if low < x < high)})
+    best: tuple[int, float, float] | None = None
+    for left, right in pairwise(edges):
+        middle = (left + right) / 2
+        over = sum(begin < middle < end for begin, end in spans)
+        rank = (over, -(right - left), abs(middle - usual))
+        if best is None or rank < best:
+            best, place = rank, middle
+    return place
+
+
+def renamed(
+    grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberFormat
+) -> Grid:
+    """The grid with columns named by arithmetic where their headers do not make it hold."""
+    values = [
+        {at: found[0].number for at, words in row.items() if (found := numbers(tuple(words), style))}
+        for row in rows
+    ]  # fmt: skip
+    values = [row for row in values if len(row) >= 2]
+    places = sorted({at for row in values for at in row})
+    named = {column.name: at for at, column in enumerate(grid.columns) if column.name}
+    if not values or "amount" in named and (
+        _holding(values, named.get("quantity"), named.get("unit_price"), named["amount"],
+                 named.get("discount")) > TRUSTED
+    ):  # fmt: skip
+        return grid
+    free = [at for at in places if grid.columns[at].name in (*NUMERIC, "", "id")]
+    best, share = None, TRUSTED
+    for quantity, price, amount in permutations(free, 3):
+        held = _holding(values, quantity, price, amount, None)
+        # A price before its quantity is rarer; the amount stands behind both.
+        held -= 0.01 * (price < quantity) + 0.02 * (amount < max(quantity, price))
+        if held > share:
+            best, share = {"quantity": quantity, "unit_price": price, "amount": amount}, held
+    if best is None:
+        return grid
+    roles = {at: name for name, at in best.items()}
+    columns = [
+        replace(column, name=roles.get(at, "" if column.name in best else column.name))
+        for at, column in enumerate(grid.columns)
+    ]
+    return replace(grid, columns=tuple(columns))
+
+
+def _holding(
+    values: Sequence[dict[int, Decimal]], quantity: int | None, price: int | None,
+    amount: int, discount: int | None,
+) -> float:  # fmt: skip
+    """Share of rows, of those with all three, whose amount is quantity x price."""
+    if quantity is None or price is None:
+        return 1.0 if quantity is None and price is None else TRUSTED + 0.1
+    whole = [row for row in values if quantity in row and price in row and amount in row]
+    if not whole:
+        return 0.0
+    return sum(
+        product_holds(
+            row[quantity], row[price], row[amount],
+            row.get(discount, Decimal(0)) if discount is not None else Decimal(0),
+        )
+        for row in whole
+    ) / len(whole)  # fmt: skip
+
+
+def product_holds(
+    quantity: Decimal, price: Decimal, amount: Decimal, percent: Decimal = Decimal(0),
+    unit: Decimal = Decimal("0.01"),
+) -> bool:  # fmt: skip
+    """Whether quantity x price, less percent, is the amount to the smallest unit."""
+    expected = quantity * price * (100 - percent) / 100
+    return abs(abs(expected) - abs(amount)) <= max(unit, abs(quantity) * _half_place(price))
+
+
+def _half_place(price: Decimal) -> Decimal:
+    """Half of the last place that a price was printed with."""
+    exponent = price.as_tuple().exponent
+    places = -exponent if isinstance(exponent, int) else 0
+    return Decimal("0.5").scaleb(-places) if places <= 2 else Decimal(0)
