@@ -16,12 +16,15 @@ from veridox.core.extract.sheet import LabelHit, label_hits
 from veridox.core.extract.values import numbers
 from veridox.core.locales.labels import lexicon
 from veridox.core.locales.numbers import NumberFormat
-from veridox.core.pages import Segment, TextRow, Word
+from veridox.core.pages import Box, Segment, TextRow, Word
 
 NUMERIC = ("quantity", "unit_price", "price_base", "discount", "tax_rate", "amount")
 TRUSTED = 0.5
 """Share of lines whose product must hold before columns are named anew by arithmetic."""
-PERCENTS = (Decimal(0), Decimal(100))
+
+
+Clump = tuple[Word, ...]
+"""Words that are one number, or a single word."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -52,13 +55,45 @@ class Grid:
     columns: tuple[Column, ...]
     ends: tuple[float, ...] = ()
 
-    def cells(self, words: Iterable[Word]) -> dict[int, list[Word]]:
+    def cells(self, clumps: Iterable[Clump]) -> dict[int, list[Word]]:
         """Words by the index of their column."""
         found: dict[int, list[Word]] = {}
-        for word in words:
-            middle = word.box.middle[0]
-            found.setdefault(sum(middle > end for end in self.ends), []).append(word)
+        for clump in clumps:
+            middle = (clump[0].box.left + clump[-1].box.right) / 2
+            found.setdefault(sum(middle > end for end in self.ends), []).extend(clump)
         return found
+
+
+def clumps(words: tuple[Word, ...], style: NumberFormat) -> list[Clump]:
+    """Words of a row, those that are groups of one number together."""
+    grouped = {id(word): found.words for found in numbers(words, style) for word in found.words}
+    result: list[Clump] = []
+    for word in words:
+        clump = grouped.get(id(word), (word,))
+        if clump[0] is word:
+            result.append(clump)
+    return result
+
+
+def two_rows(one: TextRow, other: TextRow) -> tuple[TextRow, tuple[Segment, ...]]:
+    """Two rows of a header as one: what stands in the second belongs to what is above it."""
+    cells: list[list[Word]] = []
+    pieces = sorted((*one.segments(), *other.segments()), key=lambda piece: piece.box.left)
+    reach = 0.0
+    for piece in pieces:
+        if cells and piece.box.left < reach:
+            cells[-1] += piece.words
+            reach = max(reach, piece.box.right)
+        else:
+            cells.append(list(piece.words))
+            reach = piece.box.right
+    ordered = [sorted(cell, key=lambda w: (w.box.top > one.box.bottom - 1, w.box.left)) for cell in cells]
+    words = tuple(word for cell in ordered for word in cell)
+    box = Box.around(word.box for word in words)
+    row = TextRow(page=one.page, index=one.index, words=words, box=box)
+    return row, tuple(
+        Segment(words=tuple(cell), box=Box.around(word.box for word in cell)) for cell in ordered
+    )
 
 
 def header_of(row: TextRow, segments: tuple[Segment, ...]) -> Grid | None:
@@ -78,8 +113,10 @@ def header_of(row: TextRow, segments: tuple[Segment, ...]) -> Grid | None:
     ]
     if len(strange) > max(1, 0.45 * len(row.words)) or _has_figures(row):
         return None
-    if len(hits) == 2 and not names & {"description", "item_code"}:
-        return None
+    if not names & {"description", "item_code"} and not (
+        names >= {"quantity", "unit_price"} or (names & {"quantity", "unit_price"} and strange)
+    ):
+        return None  # a table of taxes or of totals
     columns = _columns(row, segments, hits)
     if len(columns) < 2:
         return None
@@ -144,31 +181,39 @@ def _unique(columns: Sequence[Column]) -> tuple[Column, ...]:
     return tuple(kept)
 
 
-def with_ends(grid: Grid, rows: Sequence[Sequence[Word]]) -> Grid:
+def with_ends(grid: Grid, rows: Sequence[Sequence[Clump]]) -> Grid:
     """The grid with the place where each column ends, by the gaps that run down its rows."""
-    ends = []
-    for one, other in pairwise(grid.columns):
-        low, high = (one.left + one.right) / 2, (other.left + other.right) / 2
-        spans = [
-            (word.box.left, word.box.right)
-            for words in rows
-            for word in words
-            if word.box.right > low and word.box.left < high
-        ]
-        ends.append(_gap(low, high, spans, (one.right + other.left) / 2))
-    return Grid(columns=grid.columns, ends=tuple(ends))
+    ends: list[float] = []
+    columns = grid.columns
+    for at, (one, other) in enumerate(pairwise(columns)):
+        low = max(one.left, ends[-1]) if ends else one.left - (one.right - one.left)
+        high = columns[at + 2].left if at + 2 < len(columns) else other.right
+        spans = [[(clump[0].box.left, clump[-1].box.right) for clump in row] for row in rows]
+        near = [[span for span in row if span[1] > low and span[0] < high] for row in spans]
+        ends.append(_gap((one.left + one.right) / 2, (other.left + other.right) / 2, near,
+                         (one.right + other.left) / 2))  # fmt: skip
+    return Grid(columns=columns, ends=tuple(ends))
 
 
-def _gap(low: float, high: float, spans: list[tuple[float, float]], usual: float) -> float:
-    """The middle of the widest place between `low` and `high` that fewest spans cover."""
+def _gap(
+    low: float, high: float, rows: list[list[tuple[float, float]]], usual: float
+) -> float:
+    """The middle of the best gap between `low` and `high`: covered by fewest words, with words
+    on both sides in most rows, as wide as possible."""
+    spans = [span for row in rows for span in row]
     if not spans or high <= low:
         return usual
     edges = sorted({low, high, *(x for span in spans for x in span if low < x < high)})
-    best: tuple[int, float, float] | None = None
+    best: tuple[float, ...] | None = None
+    place = usual
     for left, right in pairwise(edges):
         middle = (left + right) / 2
         over = sum(begin < middle < end for begin, end in spans)
-        rank = (over, -(right - left), abs(middle - usual))
+        both = sum(
+            any(end <= middle for _, end in row) and any(begin >= middle for begin, _ in row)
+            for row in rows
+        )
+        rank = (over, -both, -(right - left), abs(middle - usual))
         if best is None or rank < best:
             best, place = rank, middle
     return place

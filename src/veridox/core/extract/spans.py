@@ -94,7 +94,14 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
             return ()
         if row.box.top - hit.box.bottom > BELOW_REACH * hit.box.height:
             return ()
+        across = _cell_of(hit, sheet.segments[index])
         for segment in sheet.segments[position]:
+            if across is not None and across[0] < segment.box.middle[0] < across[1]:
+                is_label = any(
+                    other.row is row and row.words[other.first] is segment.words[0]
+                    for other in sheet.hits
+                )
+                return () if is_label else segment.words
             shared = min(segment.box.right, hit.box.right) - max(segment.box.left, hit.box.left)
             left = abs(segment.box.left - hit.box.left) < 4
             right = abs(segment.box.right - hit.box.right) < 4
@@ -105,3 +112,17 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
                 )
                 return () if is_label else segment.words
     return ()
+
+
+def _cell_of(hit: LabelHit, segments: tuple[Segment, ...]) -> tuple[float, float] | None:
+    """How far a label's cell reaches in a row of labels; None where it stands alone."""
+    at = next(
+        (n for n, each in enumerate(segments) if hit.row.words[hit.first] in each.words), None
+    )
+    if at is None or len(segments) < 2 or segments[at].words[0] is not hit.row.words[hit.first]:
+        return None
+    own = segments[at].box
+    left = (segments[at - 1].box.right + own.left) / 2 if at else own.left - own.width
+    last = at + 1 == len(segments)
+    right = own.right + own.width if last else (own.right + segments[at + 1].box.left) / 2
+    return left, right

@@ -5,7 +5,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
-from veridox.core.extract.columns import NUMERIC, Grid, header_of, product_holds, renamed, with_ends
+from veridox.core.extract.columns import (
+    NUMERIC,
+    Grid,
+    clumps,
+    header_of,
+    product_holds,
+    renamed,
+    two_rows,
+    with_ends,
+)
 from veridox.core.extract.sheet import Sheet
 from veridox.core.extract.values import FoundNumber, numbers
 from veridox.core.money import Money, minor_unit
@@ -43,8 +52,9 @@ def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
     """All lines of the document's table, cells with their places. Empty without a table."""
     lines: list[_Building] = []
     for part in _parts(sheet):
-        grid = with_ends(part.grid, [row.words for row in part.rows])
-        placed = [grid.cells(row.words) for row in part.rows]
+        words = [clumps(_within(row, part.grid), sheet.numbers) for row in part.rows]
+        grid = with_ends(part.grid, words)
+        placed = [grid.cells(each) for each in words]
         grid = renamed(grid, placed, sheet.numbers)
         above: tuple[TextRow, Cells] | None = None
         for row, by_place in zip(part.rows, placed, strict=True):
@@ -55,9 +65,12 @@ def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
 
 def _parts(sheet: Sheet) -> Iterator[_Part]:
     part: _Part | None = None
-    page = 0
-    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
-        header = header_of(row, segments)
+    page, skip = 0, False
+    for at, row in enumerate(sheet.rows):
+        if skip:
+            skip = False
+            continue
+        header, skip = _header(sheet, at)
         if header is not None:
             if part is not None and part.rows:
                 yield part
@@ -76,6 +89,37 @@ def _parts(sheet: Sheet) -> Iterator[_Part]:
         part.rows.append(row)
     if part is not None:
         yield part
+
+
+def _header(sheet: Sheet, at: int) -> tuple[Grid | None, bool]:
+    """The header that begins in a row, and whether it takes the next one too."""
+    row = sheet.rows[at]
+    alone = header_of(row, sheet.segments[at])
+    after = sheet.rows[at + 1] if at + 1 < len(sheet.rows) else None
+    if after is None or after.page != row.page or (
+        after.box.top - row.box.bottom > 0.6 * row.box.height
+        or any(char.isdigit() for word in after.words for char in word.text)
+    ):  # fmt: skip
+        return alone, False
+    together = header_of(*two_rows(row, after))
+    if together is not None and (alone is None or _known(together) > _known(alone)):
+        return together, True
+    return alone, False
+
+
+def _known(grid: Grid) -> int:
+    return sum(bool(column.name) for column in grid.columns)
+
+
+def _within(row: TextRow, grid: Grid) -> tuple[Word, ...]:
+    """The words of a row, without what stands in a column of its own left of the table."""
+    left = grid.columns[0].left
+    outside = [
+        segment for segment in row.segments() if segment.box.right < left - row.box.height
+    ]
+    return tuple(
+        word for word in row.words if not any(word in segment.words for segment in outside)
+    )
 
 
 def _ends(row: TextRow, sheet: Sheet) -> str | None:
@@ -259,6 +303,7 @@ def _product_holds(row: Row, currency: str | None) -> bool | None:
 
 def table_rows(sheet: Sheet) -> Iterator[TextRow]:
     """Rows that are headers of line tables (their words are not header labels)."""
-    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
-        if header_of(row, segments) is not None:
+    for at, row in enumerate(sheet.rows):
+        header, _ = _header(sheet, at)
+        if header is not None:
             yield row
