@@ -171,6 +171,9 @@ class Printer:
                 texts["c_name"] = f"{item.code} {texts['c_name']}"
             elif not more:
                 texts["c_name"] = item.name
+            if item.discount and "c_discount" not in columns:
+                less = self.words["allowance"]
+                texts["c_name"] += f", {less} {self.quantity(item.discount)} %"
             self.rows.append(self._true_row(item, number, columns))
             found.append([texts[name] for name in columns])
         return found

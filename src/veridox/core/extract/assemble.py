@@ -11,7 +11,7 @@ from veridox.core.extract.sheet import Sheet, prepare
 from veridox.core.extract.table import table_lines, table_rows
 from veridox.core.extract.totals import totals
 from veridox.core.extract.witness import witnessed
-from veridox.core.locales.currencies import currency_of, split_sign
+from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.pages.features import features_of
@@ -39,8 +39,7 @@ def extract(
     kind, kind_confidence = kind_of(sheet)
     code, share = sheet.currency or (None, 0.0)
     lines = table_lines(sheet, code)
-    header = next(table_rows(sheet), None)
-    found = totals(sheet, code, lines, header.box if header else None)
+    found = totals(sheet, code, lines, tuple(table_rows(sheet)))
     fields = {**header_fields(sheet, hints), **parties(sheet, hints), **found.fields}
     currency = _currency_field(sheet, code, share)
     if currency is not None:
@@ -63,7 +62,7 @@ def _currency_field(sheet: Sheet, code: str | None, share: float) -> Field | Non
         return None
     for row in sheet.rows:
         for word in row.words:
-            if (currency_of(word.text) or split_sign(word.text)[0]) == code:
+            if _names(word.text, code):
                 return Field(
                     value=code,
                     text=word.text,
@@ -72,6 +71,17 @@ def _currency_field(sheet: Sheet, code: str | None, share: float) -> Field | Non
                     confidence=min(0.999, 0.5 + share / 2),
                 )
     return None
+
+
+def _names(text: str, code: str) -> bool:
+    """Whether a word names the currency, by a sign of its own or one of several."""
+    if (currency_of(text) or split_sign(text)[0]) == code:
+        return True
+    bare = text.strip("().,;:").lower()
+    return any(
+        code in by_language.values() and bare.startswith(sign) and not bare[len(sign) :].isalpha()
+        for sign, by_language in SHARED_SIGNS.items()
+    )
 
 
 def _positive(reading: Reading) -> Reading:

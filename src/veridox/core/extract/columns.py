@@ -98,29 +98,29 @@ def two_rows(one: TextRow, other: TextRow) -> tuple[TextRow, tuple[Segment, ...]
 
 def header_of(row: TextRow, segments: tuple[Segment, ...]) -> Grid | None:
     """The columns that a row names, when it is the header of a line table."""
-    hits = list(label_hits(row, segments, lexicon("columns"), anywhere=True))
-    if len(hits) < 2:
+    if _has_figures(row):
         return None
-    covered = {index for hit in hits for index in range(hit.first, hit.last + 1)}
+    by_segment = [_hits(row, segment) for segment in segments]
+    hits = [hit for found in by_segment for hit in found]
     names = {hit.label.field for hit in hits}
-    if "amount" not in names and "unit_price" not in names:
+    if len(hits) < 2 or not names & {"amount", "unit_price"}:
         return None
     # Words that name nothing: signs, other languages, headers nobody listed.
-    strange = [
-        index
-        for index, word in enumerate(row.words)
-        if index not in covered and any(char.isalpha() for char in word.text)
-    ]
-    if len(strange) > max(1, 0.45 * len(row.words)) or _has_figures(row):
+    covered = sum(hit.last - hit.first + 1 for hit in hits)
+    strange = sum(any(map(str.isalpha, word.text)) for word in row.words) - covered
+    if strange > max(1, 0.45 * len(row.words)):
         return None
     if not names & {"description", "item_code"} and not (
-        names >= {"quantity", "unit_price"} or (names & {"quantity", "unit_price"} and strange)
+        names >= {"quantity", "unit_price"}
+        or (names & {"quantity", "unit_price"} and strange > 0)
     ):
         return None  # a table of taxes or of totals
-    columns = _columns(row, segments, hits)
-    if len(columns) < 2:
-        return None
-    return Grid(columns=_unique(columns))
+    columns = [
+        column
+        for segment, found in zip(segments, by_segment, strict=True)
+        for column in _columns(segment, found)
+    ]
+    return Grid(columns=_unique(columns)) if len(columns) >= 2 else None
 
 
 def _has_figures(row: TextRow) -> bool:
@@ -128,35 +128,29 @@ def _has_figures(row: TextRow) -> bool:
     return any(sum(char.isdigit() for char in word.text) >= 3 for word in row.words)
 
 
-def _columns(
-    row: TextRow, segments: tuple[Segment, ...], hits: Sequence[LabelHit]
-) -> list[Column]:
-    """One column for each segment; more where a segment names several."""
-    found: list[Column] = []
-    for segment in segments:
-        inside = [
-            hit for hit in hits if any(word is row.words[hit.first] for word in segment.words)
-        ]
-        named: list[LabelHit] = []
-        for hit in inside:
-            # "Betrag / Amount" heads one column, in two languages.
-            slash = row.words[hit.first - 1].text.endswith("/") if hit.first else False
-            if not named or (hit.label.field != named[-1].label.field and not slash):
-                named.append(hit)
-        if not named:
-            if any(char.isalpha() for char in segment.text):
-                found.append(Column(name="", left=segment.box.left, right=segment.box.right))
-            continue
-        starts = [hit.box.left for hit in named]
-        starts[0] = segment.box.left
-        stops = [*(other.box.left - 1 for other in named[1:]), segment.box.right]
-        for hit, left, right in zip(named, starts, stops, strict=True):
-            words = [w.text for w in segment.words if left - 1 <= w.box.left <= right]
-            percent = any("%" in text for text in words)
-            found.append(
-                Column(name=hit.label.field, left=left, right=min(right, segment.box.right),
-                       percent=percent)
-            )  # fmt: skip
+def _hits(row: TextRow, segment: Segment) -> list[LabelHit]:
+    """Labels within one cell of a header; no label reaches into the next."""
+    alone = TextRow(page=row.page, index=row.index, words=segment.words, box=segment.box)
+    return list(label_hits(alone, (segment,), lexicon("columns"), anywhere=True))
+
+
+def _columns(segment: Segment, hits: Sequence[LabelHit]) -> list[Column]:
+    """One column for a cell of a header; more where it names several."""
+    named: list[LabelHit] = []
+    for hit in hits:
+        # "Betrag / Amount" heads one column, in two languages.
+        slash = hit.first > 0 and segment.words[hit.first - 1].text.endswith("/")
+        if not named or (hit.label.field != named[-1].label.field and not slash):
+            named.append(hit)
+    if not named:
+        alone = any(char.isalpha() for char in segment.text)
+        return [Column(name="", left=segment.box.left, right=segment.box.right)] if alone else []
+    starts = [segment.box.left, *(hit.box.left for hit in named[1:])]
+    stops = [*(hit.box.left - 1 for hit in named[1:]), segment.box.right]
+    found = []
+    for hit, left, right in zip(named, starts, stops, strict=True):
+        percent = any("%" in w.text for w in segment.words if left - 1 <= w.box.left <= right)
+        found.append(Column(name=hit.label.field, left=left, right=right, percent=percent))
     return found
 
 
@@ -239,7 +233,12 @@ def renamed(
     best, share = None, TRUSTED
     for quantity, price, amount in permutations(free, 3):
         held = _holding(values, quantity, price, amount, None)
-        # A price before its quantity is rarer; the amount stands behind both.
+        # What headers say counts; a price before its quantity is rarer, and the amount stands
+        # behind both.
+        held += 0.05 * sum(
+            grid.columns[at].name == name
+            for at, name in ((quantity, "quantity"), (price, "unit_price"), (amount, "amount"))
+        )
         held -= 0.01 * (price < quantity) + 0.02 * (amount < max(quantity, price))
         if held > share:
             best, share = {"quantity": quantity, "unit_price": price, "amount": amount}, held

@@ -137,10 +137,13 @@ def _currency(texts: list[str]) -> tuple[str, float] | None:
 
 def _shared_sign(texts: list[str], language: str) -> tuple[str, float] | None:
     """A sign of several currencies, taken for the one of the document's language."""
+    bare = [text.strip("().,;:").lower() for text in texts]
     for sign, by_language in SHARED_SIGNS.items():
-        if any(text.strip("().,;").lower().startswith(sign) for text in texts):
-            code = by_language.get(language) or by_language.get("")
-            return (code, SHARED) if code else None
+        code = by_language.get(language) or by_language.get("")
+        if code and any(
+            text == sign or (text.startswith(sign) and text[len(sign)].isdigit()) for text in bare
+        ):
+            return code, SHARED
     return None
 
 

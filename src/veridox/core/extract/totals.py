@@ -4,8 +4,8 @@ Only values that stand on the page are chosen from. A document whose printed
 figures do not add up keeps them: the checks report it, nothing is mended here.
 """
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
 
@@ -14,13 +14,20 @@ from veridox.core.extract.sheet import LabelHit, Sheet
 from veridox.core.extract.spans import spans_of
 from veridox.core.extract.values import Found, FoundNumber, numbers
 from veridox.core.money import Money, minor_unit
-from veridox.core.pages import Box, Word
-from veridox.core.reading import Candidate, Field, Row
+from veridox.core.pages import Box, TextRow, Word
+from veridox.core.reading import Candidate, Field, Origin, Row
 from veridox.core.reading.reading import cell_money
 
-NAMES = ("lines_total", "charges", "net_total", "tax_total", "gross_total")
+NAMES = (
+    "lines_total", "allowances", "charges", "net_total", "tax_total", "gross_total", "prepaid",
+    "withheld", "amount_due",
+)  # fmt: skip
+TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
+"""Printed with or without a minus, stored without."""
 MOST = 5
 """Candidates per field that enter the search for a set that adds up."""
+PROVED = 0.8
+"""What an equation that holds is worth, in candidates."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -37,6 +44,12 @@ class Amount:
     rates: tuple[FoundNumber, ...] = ()
     bases: tuple[FoundNumber, ...] = ()
 
+    @property
+    def value(self) -> Decimal:
+        """The bare amount."""
+        money = self.found.value
+        return money.amount if isinstance(money, Money) else Decimal(0)
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Totals:
@@ -46,24 +59,29 @@ class Totals:
     tax_lines: tuple[Row, ...]
 
 
-def totals(sheet: Sheet, currency: str | None, lines: tuple[Row, ...], below: Box | None) -> Totals:
+Picked = dict[str, Amount]
+
+
+def totals(
+    sheet: Sheet, currency: str | None, lines: tuple[Row, ...], headers: Sequence[TextRow]
+) -> Totals:
     """Find the totals.
 
     Args:
         sheet: the document.
         currency: of the document; without one no amount can be stated.
         lines: the line table, a witness for the net total.
-        below: header of the line table: labels inside it are no totals.
+        headers: of the line table: labels inside them are no totals.
     """
     if currency is None:
         return Totals(fields={}, tax_lines=())
-    candidates = {name: _candidates(sheet, name, currency, below) for name in NAMES}
-    taxes = [amount for amount in candidates["tax_total"] if amount.rates]
-    candidates["tax_total"] = [amount for amount in candidates["tax_total"] if not amount.rates]
-    tax_lines = tuple(_tax_line(amount, currency) for amount in _distinct(taxes))
-    if not candidates["tax_total"] and len(tax_lines) == 1:
-        candidates["tax_total"] = taxes[:1]
-    chosen, proved = _choose(candidates, lines, currency)
+    candidates = {name: _candidates(sheet, name, currency, headers) for name in NAMES}
+    taxes = _distinct([amount for amount in candidates["tax_total"] if amount.rates])
+    tax_lines = tuple(_tax_line(amount, currency) for amount in taxes)
+    candidates["tax_total"] = [a for a in candidates["tax_total"] if not a.rates] + (
+        taxes[:1] if len(taxes) == 1 else []
+    )
+    chosen, proved = _choose(candidates, taxes, lines, minor_unit(currency))
     fields = {
         name: _field(amount, candidates[name], name in proved) for name, amount in chosen.items()
     }
@@ -72,24 +90,29 @@ def totals(sheet: Sheet, currency: str | None, lines: tuple[Row, ...], below: Bo
     return Totals(fields=fields, tax_lines=tax_lines)
 
 
-def _candidates(sheet: Sheet, name: str, currency: str, below: Box | None) -> list[Amount]:
+# -- candidates
+
+
+def _candidates(
+    sheet: Sheet, name: str, currency: str, headers: Sequence[TextRow]
+) -> list[Amount]:
     found: list[Amount] = []
     for hit in sheet.hits_of(name):
-        if below is not None and hit.row.page == 1 and abs(hit.box.top - below.top) < 2:
+        if any(hit.row is header for header in headers):
             continue
         amount = _amount(hit, sheet, currency)
-        if amount is not None:
-            found.append(amount)
+        if amount is None:
+            continue
+        if name in TAKEN_OFF and amount.value < 0:
+            money = replace(amount.found, value=Money(amount=-amount.value, currency=currency))
+            amount = replace(amount, found=money)
+        found.append(amount)
     return found
-
-
-def _row_words(hit: LabelHit) -> tuple[Word, ...]:
-    return hit.row.words[hit.last + 1 :]
 
 
 def _amount(hit: LabelHit, sheet: Sheet, currency: str) -> Amount | None:
     """The last amount right of the label, else the one below it."""
-    found = numbers(_row_words(hit), sheet.numbers)
+    found = numbers(hit.row.words[hit.last + 1 :], sheet.numbers)
     # In "Net 100.00   VAT 20.00" the second label ends the reach of the first.
     stop = min(
         (
@@ -102,25 +125,26 @@ def _amount(hit: LabelHit, sheet: Sheet, currency: str) -> Amount | None:
     before = numbers(hit.row.words[hit.first : hit.last + 1], sheet.numbers)
     inside = [each for each in found if each.words[0].box.left < stop]
     rates = tuple(each for each in (*before, *inside) if each.percent)
-    money = [each for each in inside if not each.percent and _like_money(each, sheet)]
+    money = [each for each in inside if not each.percent and _like_money(each, sheet, currency)]
     if money:
         last = money[-1]
         return Amount(
-            found=_found(last, hit, currency, 0.99),
-            rates=rates,
-            bases=tuple(money[:-1]),
+            found=_found(last, hit, currency, 0.99), rates=rates, bases=tuple(money[:-1])
         )
+    # Behind the label stands its rate at most: then the amount is below.
+    alone = all(each.percent for each in inside)
     for span in spans_of(hit, sheet):
-        below = [n for n in numbers(span.words, sheet.numbers) if _like_money(n, sheet)]
-        if below and span.trust >= 0.97 and not below[0].percent:
+        below = [n for n in numbers(span.words, sheet.numbers) if _like_money(n, sheet, currency)]
+        if below and (span.trust >= 0.97 or alone) and not below[0].percent:
             return Amount(found=_found(below[0], hit, currency, 0.95), rates=rates)
     return None
 
 
-def _like_money(number: FoundNumber, sheet: Sheet) -> bool:
+def _like_money(number: FoundNumber, sheet: Sheet, currency: str) -> bool:
     """Totals are printed with decimals or a currency; a bare whole number is something else."""
-    text = number.words[-1].text
-    return number.currency is not None or sheet.numbers.decimal in text.rstrip("€£")
+    if number.currency is not None or minor_unit(currency) == 1:
+        return True
+    return sheet.numbers.decimal in number.words[-1].text.strip("€£$krKR.")
 
 
 def _found(number: FoundNumber, hit: LabelHit, currency: str, trust: float) -> Found:
@@ -145,7 +169,7 @@ def _tax_line(amount: Amount, currency: str) -> Row:
     row = {
         "rate": Field(
             value=rate.number,
-            text=" ".join(word.text for word in rate.words),
+            text=_text(rate.words),
             page=found.page,
             box=Box.around(word.box for word in rate.words),
             confidence=0.98,
@@ -154,11 +178,10 @@ def _tax_line(amount: Amount, currency: str) -> Row:
     }
     for base in amount.bases:
         expected = base.number * rate.number / 100
-        value = found.value
-        if isinstance(value, Money) and abs(expected - value.amount) <= minor_unit(currency):
+        if abs(expected - amount.value) <= minor_unit(currency):
             row["base"] = Field(
                 value=Money(amount=base.number, currency=currency),
-                text=" ".join(word.text for word in base.words),
+                text=_text(base.words),
                 page=found.page,
                 box=Box.around(word.box for word in base.words),
                 confidence=0.99,
@@ -166,51 +189,98 @@ def _tax_line(amount: Amount, currency: str) -> Row:
     return row
 
 
-def _money(amount: Amount | None) -> Decimal | None:
-    if amount is None or not isinstance(amount.found.value, Money):
-        return None
-    return amount.found.value.amount
+def _text(words: tuple[Word, ...]) -> str:
+    return " ".join(word.text for word in words)
+
+
+# -- the choice
 
 
 def _choose(
-    candidates: dict[str, list[Amount]], lines: tuple[Row, ...], currency: str
-) -> tuple[dict[str, Amount], set[str]]:
+    candidates: dict[str, list[Amount]], taxes: list[Amount], lines: tuple[Row, ...],
+    unit: Decimal,
+) -> tuple[Picked, set[str]]:  # fmt: skip
     """The set of candidates with the most trust and the most equations that hold.
 
-    Returns the chosen amounts and the names that an equation vouches for.
+    The three that every bill has are chosen first, what leads to them and what follows from
+    them after, each by its own equation. Returns the names that an equation vouches for, too.
     """
     amounts = [cell_money(row, "amount") for row in lines]
     summed = sum((money.amount for money in amounts if money), Decimal(0)) if lines else None
+    tax = sum((amount.value for amount in taxes), Decimal(0)) if taxes else None
+    picked, proved = _best(
+        candidates, ("net_total", "tax_total", "gross_total"), {},
+        lambda p: _main(p, summed, tax, unit),
+    )  # fmt: skip
+    for names, equation in (
+        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed, unit)),
+        (("prepaid", "withheld", "amount_due"), _following),
+    ):
+        more, held = _best(candidates, names, picked, equation)
+        picked, proved = {**picked, **more}, proved | held
+    return picked, proved
+
+
+def _best(candidates: dict[str, list[Amount]], names: Sequence[str], given: Picked, equation) -> tuple[Picked, set[str]]:  # type: ignore[no-untyped-def]  # noqa: E501
+    taken = {(each.found.page, each.found.box) for each in given.values()}
     options: list[list[Amount | None]] = []
-    for name in NAMES:
-        best = sorted(candidates[name], key=lambda each: -each.found.trust)[:MOST]
+    for name in names:
+        free = [a for a in candidates[name] if (a.found.page, a.found.box) not in taken]
+        best = sorted(free, key=lambda each: -each.found.trust)[:MOST]
         options.append([*best, None] if best else [None])
-    best_score, best_set, best_proved = -1.0, {}, set[str]()
+    best_score, best_set, best_proved = -1.0, Picked(), set[str]()
     for combination in product(*options):
-        picked = {name: each for name, each in zip(NAMES, combination, strict=True) if each}
+        picked = {name: each for name, each in zip(names, combination, strict=True) if each}
         spots = {(each.found.page, each.found.box) for each in picked.values()}
         if len(spots) < len(picked):
             continue
-        proved = set(_proved(picked, summed, minor_unit(currency)))
-        score = sum(each.found.trust for each in picked.values()) + 0.8 * len(proved)
+        proved = set(equation({**given, **picked}))
+        score = sum(each.found.trust for each in picked.values()) + PROVED * len(proved)
         if score > best_score:
             best_score, best_set, best_proved = score, picked, proved
     return best_set, best_proved
 
 
-def _proved(picked: dict[str, Amount], lines: Decimal | None, unit: Decimal) -> Iterator[str]:
-    """Names of the picked totals that take part in an equation that holds."""
-    value = {name: _money(picked.get(name)) for name in NAMES}
-    net, tax, gross = value["net_total"], value["tax_total"], value["gross_total"]
-    charges = value["charges"] or Decimal(0)
-    if net is not None and tax is not None and gross is not None and net + tax == gross:
-        yield from ("net_total", "tax_total", "gross_total")
-    if lines is not None and net is not None and abs(lines + charges - net) <= unit:
+def _main(
+    picked: Picked, lines: Decimal | None, taxes: Decimal | None, unit: Decimal
+) -> Iterator[str]:
+    """Net and tax make the total; the lines make the net, or the total where prices hold tax."""
+    net, tax, gross = (_value(picked, n) for n in ("net_total", "tax_total", "gross_total"))
+    if tax is None:
+        tax = taxes
+    if net is not None and gross is not None and tax is not None and abs(net + tax - gross) <= 0:
+        yield from (name for name in ("net_total", "tax_total", "gross_total") if name in picked)
+    elif net is not None and net == gross and tax is None:
+        yield from ("net_total", "gross_total")
+    if lines is not None and net is not None and abs(lines - net) <= unit:
         yield "net_total"
-        if value["charges"] is not None:
-            yield "charges"
-    if lines is not None and value["lines_total"] is not None and lines == value["lines_total"]:
+
+
+def _leading(picked: Picked, lines: Decimal | None, unit: Decimal) -> Iterator[str]:
+    """Lines less allowances with charges make the net (BR-CO-13)."""
+    net, total = _value(picked, "net_total"), _value(picked, "lines_total")
+    less, more = _value(picked, "allowances"), _value(picked, "charges")
+    if lines is not None and total is not None and abs(lines - total) <= unit:
         yield "lines_total"
+    start = total if total is not None else lines
+    if start is None or net is None:
+        return
+    if abs(start - (less or 0) + (more or 0) - net) <= unit:
+        yield from (name for name in ("allowances", "charges", "net_total") if name in picked)
+
+
+def _following(picked: Picked) -> Iterator[str]:
+    """What is left to pay of the total (BR-CO-16, and tax withheld by the buyer)."""
+    gross, due = _value(picked, "gross_total"), _value(picked, "amount_due")
+    off = [_value(picked, name) for name in ("prepaid", "withheld")]
+    if gross is None or due is None:
+        return
+    if gross - sum((each for each in off if each is not None), Decimal(0)) == due:
+        yield from (name for name in ("prepaid", "withheld", "amount_due") if name in picked)
+
+
+def _value(picked: Picked, name: str) -> Decimal | None:
+    return picked[name].value if name in picked else None
 
 
 def _field(amount: Amount, every: list[Amount], proved: bool) -> Field:
@@ -229,8 +299,6 @@ def _field(amount: Amount, every: list[Amount], proved: bool) -> Field:
 
 
 def _derived_tax(tax_lines: tuple[Row, ...], currency: str) -> Field:
-    from veridox.core.reading import Origin
-
     amounts = [cell_money(row, "amount") for row in tax_lines]
     value = sum((money.amount for money in amounts if money), Decimal(0))
     first = tax_lines[0]["amount"]

@@ -84,6 +84,7 @@ net_total         | money    | BT-109 | Net total
 tax_total         | money    | BT-110 | Tax total
 gross_total       | money    | BT-112 | Total with tax
 prepaid           | money    | BT-113 | Prepaid
+withheld          | money    |        | Tax withheld
 amount_due        | money    | BT-115 | Amount due
 """)
 """Header fields by name."""
