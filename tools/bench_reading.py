@@ -21,7 +21,7 @@ from PIL import Image
 
 from tools.bench_pages import list_characters
 from tools.corpus.camera import shot
-from veridox.core.extract import Hints, extract
+from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.money import Money
 from veridox.core.readers import read_pages, sniff
 from veridox.core.reading import Reading, Source, Value
@@ -151,7 +151,8 @@ def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
             bare = time.process_time() - began
         began = time.process_time()
         pages = read_pages(content).pages
-    readings = extract(pages, Source(), Hints())
+    ours = tuple(KnownParty(name=name) for name in truth.get("buyers", ()))
+    readings = extract(pages, Source(), Hints(buyers=ours))
     seconds = time.process_time() - began
     judged = judge(readings[0], truth)
     judged.seconds, judged.bare = seconds, bare

@@ -132,10 +132,18 @@ def document_number(chance: random.Random) -> str:
     )  # fmt: skip
 
 
+_ACCOUNTS = {"DE": "9" * 18, "GB": "AAAA" + "9" * 14, "FR": "9" * 23, "ES": "9" * 20,
+             "NL": "AAAA" + "9" * 10, "PL": "9" * 24, "SE": "9" * 20, "PT": "9" * 21,
+             "IT": "A" + "9" * 22}  # fmt: skip
+"""What follows the check digits of an IBAN: a letter for A, a digit for 9."""
+
+
 def account(chance: random.Random) -> str:
-    country = chance.choice(["DE", "GB", "FR", "ES", "NL", "PL"])
-    digits = f"{chance.randrange(10, 99)}" + "".join(chance.choices("0123456789", k=18))
-    whole = country + digits
+    """An IBAN of nobody, its check digits right, in groups of four."""
+    country, form = chance.choice(sorted(_ACCOUNTS.items()))
+    bare = "".join(chance.choice("BCDFGKLMNX" if sign == "A" else "0123456789") for sign in form)
+    number = int("".join(str(int(sign, 36)) for sign in f"{bare}{country}00"))
+    whole = f"{country}{98 - number % 97:02d}{bare}"
     return " ".join(whole[at : at + 4] for at in range(0, len(whole), 4))
 
 

@@ -15,7 +15,7 @@ import click
 from playwright.sync_api import sync_playwright
 
 from tools.corpus import families, held_back
-from tools.corpus.bills import LANGUAGES, bill
+from tools.corpus.bills import BUYERS, LANGUAGES, bill
 from tools.corpus.printer import Printer
 
 CHROMIUM = "/usr/bin/chromium"
@@ -62,7 +62,8 @@ def document(press: Press, family: str, seed: int) -> tuple[bytes, str, dict[str
     else:
         made = press.pdf((held_back.HTML if held else families.FAMILIES)[family](printer))
     ending = ".docx" if made.startswith(b"PK") else ".pdf"
-    return made, ending, {"family": family, "seed": seed, **printer.truth()}
+    ours = [name for name, *_ in BUYERS]
+    return made, ending, {"family": family, "seed": seed, "buyers": ours, **printer.truth()}
 
 
 def documents(names: tuple[str, ...], count: int, first: int = 0) -> Iterator[tuple[bytes, str, dict[str, Any]]]:

@@ -5,7 +5,7 @@ import { useWork } from "./work";
 
 const ALWAYS = ["number", "issue_date", "due_date", "order_number", "currency", "seller.name", "seller.tax_id", "buyer.name", "buyer.tax_id", "net_total", "tax_total", "gross_total"];
 const WIDE = ["seller.name", "buyer.name", "payment_terms"];
-const TOTALS = ["charges", "allowances", "net_total", "tax_total", "gross_total", "prepaid", "amount_due"];
+const TOTALS = ["charges", "allowances", "net_total", "tax_total", "gross_total", "prepaid", "withheld", "amount_due"];
 const BEFORE = ["number", "issue_date", "due_date", "order_number", "currency"];
 
 /** The header's values: what always matters, what was read besides, and what one adds. */

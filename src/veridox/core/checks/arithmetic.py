@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.facts import Facts
-from veridox.core.findings import Finding
+from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.reading import Reading, Row
@@ -194,4 +194,28 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
         found=gross.plain(),
         difference=_signed(difference.amount),
         hint="Correct the total if it was misread, or return the invoice to the vendor.",
+    )
+
+
+def total_due(facts: Facts) -> Iterator[Finding]:
+    """`total.due`: the total less what is prepaid and withheld is left to pay (BR-CO-16)."""
+    reading = facts.reading
+    gross, due, unit = reading.money("gross_total"), reading.money("amount_due"), _unit(reading)
+    if gross is None or due is None or unit is None or not _one_currency(reading):
+        return
+    off = [reading.money(name) for name in ("prepaid", "withheld")]
+    expected = gross - total([each for each in off if each], gross.currency)
+    if due.within(expected, unit * facts.settings.totals_within):
+        return
+    yield at_field(
+        reading,
+        "amount_due",
+        code="total.due",
+        weight=Weight.WARN,
+        message=f"Of {gross}, {expected} should be left to pay; stated are {due}.",
+        also=("prepaid", "withheld"),
+        expected=expected.plain(),
+        found=due.plain(),
+        difference=_signed((due - expected).amount),
+        hint="Was a deposit or a tax withheld misread, or left out?",
     )

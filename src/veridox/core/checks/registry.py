@@ -3,7 +3,14 @@
 from collections.abc import Callable, Iterable
 from typing import Final
 
-from veridox.core.checks.arithmetic import line_amounts, lines_sum, tax_amounts, tax_sum, total_sum
+from veridox.core.checks.arithmetic import (
+    line_amounts,
+    lines_sum,
+    tax_amounts,
+    tax_sum,
+    total_due,
+    total_sum,
+)
 from veridox.core.checks.completeness import (
     entity_known,
     fields_present,
@@ -33,6 +40,7 @@ CHECKS: Final[tuple[Check, ...]] = (
     tax_amounts,
     tax_sum,
     total_sum,
+    total_due,
     order_fits,
     order_total,
     order_charges,
@@ -44,6 +52,7 @@ ARITHMETIC: Final[tuple[Check, ...]] = (
     tax_amounts,
     tax_sum,
     total_sum,
+    total_due,
 )
 """Checks that need nothing but the reading."""
 

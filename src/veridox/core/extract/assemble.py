@@ -3,6 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 
+from veridox.core.extract.accounts import accounts
 from veridox.core.extract.header import header_fields
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.kinds import kind_of
@@ -40,7 +41,8 @@ def extract(
     code, share = sheet.currency or (None, 0.0)
     lines = table_lines(sheet, code)
     found = totals(sheet, code, lines, tuple(table_rows(sheet)))
-    fields = {**header_fields(sheet, hints), **parties(sheet, hints), **found.fields}
+    fields = {**header_fields(sheet, hints), **parties(sheet, hints), **accounts(sheet)}
+    fields |= found.fields
     currency = _currency_field(sheet, code, share)
     if currency is not None:
         fields["currency"] = currency

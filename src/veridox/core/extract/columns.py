@@ -96,11 +96,13 @@ def two_rows(one: TextRow, other: TextRow) -> tuple[TextRow, tuple[Segment, ...]
     )
 
 
-def header_of(row: TextRow, segments: tuple[Segment, ...]) -> Grid | None:
+def header_of(
+    row: TextRow, segments: tuple[Segment, ...], languages: tuple[str, ...] = ()
+) -> Grid | None:
     """The columns that a row names, when it is the header of a line table."""
     if _has_figures(row):
         return None
-    by_segment = [_hits(row, segment) for segment in segments]
+    by_segment = [_hits(row, segment, languages) for segment in segments]
     hits = [hit for found in by_segment for hit in found]
     names = {hit.label.field for hit in hits}
     if len(hits) < 2 or not names & {"amount", "unit_price"}:
@@ -128,10 +130,10 @@ def _has_figures(row: TextRow) -> bool:
     return any(sum(char.isdigit() for char in word.text) >= 3 for word in row.words)
 
 
-def _hits(row: TextRow, segment: Segment) -> list[LabelHit]:
+def _hits(row: TextRow, segment: Segment, languages: tuple[str, ...]) -> list[LabelHit]:
     """Labels within one cell of a header; no label reaches into the next."""
     alone = TextRow(page=row.page, index=row.index, words=segment.words, box=segment.box)
-    return list(label_hits(alone, (segment,), lexicon("columns"), anywhere=True))
+    return list(label_hits(alone, (segment,), lexicon("columns"), languages, anywhere=True))
 
 
 def _columns(segment: Segment, hits: Sequence[LabelHit]) -> list[Column]:

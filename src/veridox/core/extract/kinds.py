@@ -21,7 +21,7 @@ def kind_of(sheet: Sheet) -> tuple[Kind, float]:
             continue
         for segment in segments:
             tokens = normalise(segment.text)
-            label = words.match(tokens, 0) if tokens else None
+            label = words.match(tokens, 0, sheet.languages) if tokens else None
             if label is None or len(tokens) > len(label.words) + 3:
                 continue
             position = next(i for i, word in enumerate(row.words) if word is segment.words[0])

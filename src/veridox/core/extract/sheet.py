@@ -4,6 +4,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache
 
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
@@ -54,7 +55,7 @@ class Sheet:
         segments: of each row, at the row's index in `rows`.
         numbers: how the document writes numbers.
         dates: how it writes numeric dates, None when it does not tell.
-        language: ISO 639-1 code of the likeliest language.
+        languages: ISO 639-1 codes of those in which its labels may be, the likeliest first.
         currency: likeliest ISO 4217 code with the share of votes, None without any.
         hits: labels found, in reading order.
     """
@@ -64,9 +65,14 @@ class Sheet:
     segments: tuple[tuple[Segment, ...], ...]
     numbers: NumberFormat
     dates: DateOrder | None
-    language: str
+    languages: tuple[str, ...]
     currency: tuple[str, float] | None
     hits: tuple[LabelHit, ...]
+
+    @property
+    def language(self) -> str:
+        """ISO 639-1 code of the likeliest language; empty when nothing tells."""
+        return self.languages[0] if self.languages else ""
 
     def position(self, row: TextRow) -> int:
         """Index of a row in `rows`."""
@@ -83,7 +89,8 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
     rows = tuple(row for page in pages for row in rows_of(page))
     segments = tuple(row.segments() for row in rows)
     texts = [word.text for row in rows for word in row.words]
-    language = _language(rows)
+    languages = _languages(rows)
+    language = languages[0] if languages else ""
     currency = _currency(texts) or _shared_sign(texts, language)
     numbers = format_of_numbers(split_sign(text)[1] for text in texts)
     return Sheet(
@@ -92,12 +99,12 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
         segments=segments,
         numbers=numbers or (POINT if language in ("", "en") else COMMA),
         dates=order_of_dates(row.text for row in rows) or _usual_order(currency),
-        language=language,
+        languages=languages,
         currency=currency,
         hits=tuple(
             hit
             for row, parts in zip(rows, segments, strict=True)
-            for hit in label_hits(row, parts, lexicon("header"))
+            for hit in label_hits(row, parts, lexicon("header"), languages)
         ),
     )
 
@@ -109,18 +116,34 @@ def _usual_order(currency: tuple[str, float] | None) -> DateOrder | None:
     return None
 
 
-def _language(rows: tuple[TextRow, ...]) -> str:
+BESIDE = 0.4
+"""Share of the likeliest language's words that another must have to be one of the document's."""
+
+ENOUGH = 4
+"""Words of a language that say something about which others do not count."""
+
+
+@cache
+def _common(language: str) -> frozenset[str]:
+    """Words by which a language is known."""
+    phrases = load_data(f"labels.{language}.json")["words"]
+    return frozenset(part for phrase in phrases for part in normalise(phrase))
+
+
+def _languages(rows: tuple[TextRow, ...]) -> tuple[str, ...]:
+    """English is always among them: it stands beside all others."""
     votes: Counter[str] = Counter()
-    words = [word for row in rows for word in normalise(row.text)]
+    words = Counter(word for row in rows for word in normalise(row.text))
     for language in LANGUAGES:
-        common = {
-            part
-            for phrase in load_data(f"labels.{language}.json")["words"]
-            for part in normalise(phrase)
-        }
-        votes[language] = sum(word in common for word in words)
-    best, count = votes.most_common(1)[0]
-    return best if count else ""
+        common = _common(language)
+        # A word that stands on every line says no more than one that stands there twice.
+        votes[language] = sum(min(count, 3) for word, count in words.items() if word in common)
+    (best, most), *others = votes.most_common()
+    if not most:
+        return ()
+    least = BESIDE * most if most >= ENOUGH else 0
+    found = [best, *(language for language, count in others if count >= least)]
+    return tuple(dict.fromkeys([*found, "en"]))
 
 
 def _currency(texts: list[str]) -> tuple[str, float] | None:
@@ -179,6 +202,7 @@ def label_hits(
     row: TextRow,
     segments: tuple[Segment, ...],
     words: Lexicon,
+    languages: tuple[str, ...] = (),
     *,
     anywhere: bool = False,
 ) -> Iterator[LabelHit]:
@@ -195,7 +219,7 @@ def label_hits(
     position = 0
     after_label = False
     while position < len(tokens):
-        label = words.match(tokens, position)
+        label = words.match(tokens, position, languages)
         if label is None:
             after_label = False
             position += 1

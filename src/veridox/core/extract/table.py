@@ -94,14 +94,14 @@ def _parts(sheet: Sheet) -> Iterator[_Part]:
 def _header(sheet: Sheet, at: int) -> tuple[Grid | None, bool]:
     """The header that begins in a row, and whether it takes the next one too."""
     row = sheet.rows[at]
-    alone = header_of(row, sheet.segments[at])
+    alone = header_of(row, sheet.segments[at], sheet.languages)
     after = sheet.rows[at + 1] if at + 1 < len(sheet.rows) else None
     if after is None or after.page != row.page or (
         after.box.top - row.box.bottom > 0.6 * row.box.height
         or any(char.isdigit() for word in after.words for char in word.text)
     ):  # fmt: skip
         return alone, False
-    together = header_of(*two_rows(row, after))
+    together = header_of(*two_rows(row, after), sheet.languages)
     if together is not None and (alone is None or _known(together) > _known(alone)):
         return together, True
     return alone, False

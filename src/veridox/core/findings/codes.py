@@ -114,6 +114,11 @@ CODES: Final[dict[str, Code]] = {
         title="The total could not be checked",
         why="Net or tax is not stated, so nothing vouches for the total.",
     ),
+    "total.due": Code(
+        title="What is left to pay does not follow from the total",
+        why="A deposit, or tax withheld by the buyer, was left out or misread.",
+        rule="EN 16931 BR-CO-16",
+    ),
     # -- vendor, entity
     "vendor.unknown": Code(
         title="No vendor in the master data fits",

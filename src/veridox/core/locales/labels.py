@@ -54,12 +54,30 @@ class Lexicon:
 
     by_first: dict[str, tuple[Label, ...]]
 
-    def match(self, words: tuple[str, ...], start: int) -> Label | None:
-        """The longest label that stands in `words` from `start` on."""
+    def match(
+        self, words: tuple[str, ...], start: int, languages: tuple[str, ...] = ()
+    ) -> Label | None:
+        """The longest label that stands in `words` from `start` on.
+
+        Args:
+            words: normalised.
+            start: index of the label's first word.
+            languages: of the document, the likeliest first; labels of others do not count.
+                "Total líquido" is net to some and what is left to pay to others.
+        """
+        best: Label | None = None
         for label in self.by_first.get(words[start], ()):
-            if words[start : start + len(label.words)] == label.words:
-                return label
-        return None
+            if best is not None and len(label.words) < len(best.words):
+                break
+            if languages and label.language not in languages:
+                continue
+            if words[start : start + len(label.words)] != label.words:
+                continue
+            if best is None or (
+                languages and languages.index(label.language) < languages.index(best.language)
+            ):
+                best = label
+        return best
 
 
 @cache

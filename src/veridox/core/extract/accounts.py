@@ -1,0 +1,130 @@
+"""The account to pay to: found by its own checksum, or by its label where it has none."""
+
+import re
+from collections.abc import Iterator
+
+from stdnum import iban, luhn
+from stdnum.exceptions import ValidationError
+
+from veridox.core.extract.sheet import Sheet
+from veridox.core.pages import Box, TextRow, Word
+from veridox.core.reading import Candidate, Field
+
+LONGEST = 34
+"""Signs of an IBAN at most (ISO 13616)."""
+SHORTEST = 15
+POLISH = 26
+"""Digits of a Polish account written without its country."""
+_START = re.compile(r"[A-Z]{2}\d{2}[A-Z0-9]*")
+_SORT_CODE = re.compile(r"\d{2}[- ]?\d{2}[- ]?\d{2}")
+_BANKGIRO = re.compile(r"\d{3,4}-\d{4}")
+
+
+def accounts(sheet: Sheet) -> dict[str, Field]:
+    """`account` (BT-84), the surest and first; others beside it."""
+    found = []
+    for at, row in enumerate(sheet.rows):
+        after = sheet.rows[at + 1] if at + 1 < len(sheet.rows) else None
+        found += _in_row(row, after if after is not None and after.page == row.page else None)
+    distinct = list({str(field.value): field for field in reversed(found)}.values())[::-1]
+    if not distinct:
+        return {}
+    best, *rest = sorted(distinct, key=lambda field: -field.confidence)
+    others = tuple(
+        Candidate(value=each.value, confidence=0.05, page=each.page, box=each.box)
+        for each in rest[:4]
+    )
+    # Which of several is meant nobody says: a bank each, most often, and any of them will do.
+    sure = best.confidence if not rest else best.confidence * 0.95
+    return {
+        "account": Field(
+            value=best.value, text=best.text, page=best.page, box=best.box, confidence=sure,
+            others=others,
+        )
+    }  # fmt: skip
+
+
+def _in_row(row: TextRow, after: TextRow | None) -> Iterator[Field]:
+    for at in range(len(row.words)):
+        if not any(char.isdigit() for char in row.words[at].text):
+            continue
+        words = (*row.words, *_below(row, at, after))
+        taken = _iban(words, at) or _polish(words, at)
+        if taken is not None:
+            value, words = taken
+            yield _field(value, words, row.page, 0.998)
+    yield from _labelled(row)
+
+
+def _below(row: TextRow, at: int, after: TextRow | None) -> tuple[Word, ...]:
+    """Where an account goes on that was broken at the end of its column."""
+    if after is None:
+        return ()
+    own = next((each for each in row.segments() if row.words[at] in each.words), None)
+    if own is None or own.words[-1] is not row.words[-1] and row.words[-1] in own.words:
+        return ()
+    for segment in after.segments():
+        if abs(segment.box.left - own.box.left) < 4 and own.words[-1] is row.words[-1]:
+            return segment.words
+    return ()
+
+
+def _joined(words: tuple[Word, ...], at: int, most: int) -> Iterator[tuple[str, int]]:
+    """The words from one on, joined, longest first, with their count."""
+    text, steps = "", []
+    for used, word in enumerate(words[at:], start=1):
+        bare = word.text.strip(".,;:()")
+        if not bare.isalnum() or len(text) + len(bare) > most:
+            break
+        text += bare.upper()
+        steps.append((text, used))
+    yield from reversed(steps)
+
+
+def _iban(words: tuple[Word, ...], at: int) -> tuple[str, tuple[Word, ...]] | None:
+    if not _START.match(words[at].text.strip(".,;:()").upper()):
+        return None
+    for text, used in _joined(words, at, LONGEST):
+        if len(text) >= SHORTEST and _holds(text):
+            return text, words[at : at + used]
+    return None
+
+
+def _holds(text: str) -> bool:
+    try:
+        iban.validate(text, check_country=False)
+    except ValidationError:
+        return False
+    return True
+
+
+def _polish(words: tuple[Word, ...], at: int) -> tuple[str, tuple[Word, ...]] | None:
+    if not words[at].text.isdigit() or len(words[at].text) not in (2, POLISH):
+        return None
+    for text, used in _joined(words, at, POLISH):
+        if len(text) == POLISH and text.isdigit() and _holds("PL" + text):
+            return text, words[at : at + used]
+    return None
+
+
+def _labelled(row: TextRow) -> Iterator[Field]:
+    """British accounts by "sort code" and "account", Swedish ones by "bankgiro"."""
+    low = row.text.lower()
+    if "sort code" in low:
+        code = next((w for w in row.words if _SORT_CODE.fullmatch(w.text.strip(".,;"))), None)
+        number = next((w for w in row.words if re.fullmatch(r"\d{8}", w.text.strip(".,;"))), None)
+        if code is not None and number is not None:
+            value = f"{code.text.strip('.,;')} {number.text.strip('.,;')}"
+            yield _field(value, (code, number), row.page, 0.97)
+    if "bankgiro" in low or "bg" in low.split():
+        for word in row.words:
+            text = word.text.strip(".,;")
+            if _BANKGIRO.fullmatch(text) and luhn.is_valid(text.replace("-", "")):
+                yield _field(text, (word,), row.page, 0.97)
+
+
+def _field(value: str, words: tuple[Word, ...], page: int, confidence: float) -> Field:
+    return Field(
+        value=value, text=" ".join(word.text for word in words), page=page,
+        box=Box.around(word.box for word in words), confidence=confidence,
+    )  # fmt: skip
