@@ -9,6 +9,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.kinds import kind_of
 from veridox.core.extract.parties import parties
 from veridox.core.extract.sheet import Sheet, prepare
+from veridox.core.extract.spans import stands_below
 from veridox.core.extract.table import table_lines, table_rows
 from veridox.core.extract.totals import totals
 from veridox.core.extract.witness import witnessed
@@ -37,6 +38,7 @@ def extract(
     if len(terms) < len(pages):
         pages = tuple(page for page in pages if page.number not in terms)
     sheet = prepare(pages)
+    sheet = replace(sheet, values_below=stands_below(sheet.hits, sheet))
     kind, kind_confidence = kind_of(sheet)
     code, share = sheet.currency or (None, 0.0)
     lines = table_lines(sheet, code)

@@ -58,6 +58,7 @@ class Sheet:
         languages: ISO 639-1 codes of those in which its labels may be, the likeliest first.
         currency: likeliest ISO 4217 code with the share of votes, None without any.
         hits: labels found, in reading order.
+        values_below: values stand below their labels rather than right of them.
     """
 
     pages: tuple[Page, ...]
@@ -68,6 +69,7 @@ class Sheet:
     languages: tuple[str, ...]
     currency: tuple[str, float] | None
     hits: tuple[LabelHit, ...]
+    values_below: bool = False
 
     @property
     def language(self) -> str:
@@ -218,6 +220,7 @@ def label_hits(
     starts = {id(segment.words[0]) for segment in segments}
     position = 0
     after_label = False
+    labelled: Word | None = None
     while position < len(tokens):
         label = words.match(tokens, position, languages)
         if label is None:
@@ -234,9 +237,15 @@ def label_hits(
         while opening - 1 in rates:
             opening -= 1
         opened = id(row.words[opening]) in starts
+        # "Date 2026-04-18 Invoice no. ...": behind the value of another label of the same cell.
+        follows = (
+            first > 0
+            and any(char.isdigit() for char in row.words[first - 1].text)
+            and _same_cell(segments, labelled, row.words[first])
+        )
         slash = first > 0 and row.words[first - 1].text.endswith(("/", "|", "·"))
         colon = row.words[last].text.endswith(":")
-        if anywhere or ((begins or slash) and (opened or slash or colon or after_label)):
+        if anywhere or ((begins or slash) and (opened or slash or colon or after_label or follows)):
             yield LabelHit(
                 label=label,
                 row=row,
@@ -245,7 +254,16 @@ def label_hits(
                 box=Box.around(word.box for word in row.words[first : last + 1]),
             )
             after_label = True
+            labelled = row.words[first]
             position += len(label.words)
         else:
             after_label = False
             position += 1
+
+
+def _same_cell(segments: tuple[Segment, ...], one: Word | None, other: Word) -> bool:
+    """Whether two words stand in the same segment."""
+    return one is not None and any(
+        any(word is one for word in segment.words) and any(word is other for word in segment.words)
+        for segment in segments
+    )

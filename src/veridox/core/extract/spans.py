@@ -1,6 +1,6 @@
 """Where the value of a label may stand: behind it, further right, or below."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from veridox.core.extract.sheet import LabelHit, Sheet
@@ -8,6 +8,11 @@ from veridox.core.pages import Box, Segment, TextRow, Word
 
 BELOW_REACH = 2.6
 """How far below a label, in label heights, its value may begin."""
+TELLING = frozenset({
+    "number", "issue_date", "due_date", "order_number", "delivery_note", "delivery_date",
+    "not.customer_number", "not.buyer_tax_id", "not.quote",
+})  # fmt: skip
+"""Labels whose values have figures in them."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -48,11 +53,37 @@ def spans_of(hit: LabelHit, sheet: Sheet) -> Iterator[Span]:
     if behind:
         yield Span(words=behind, page=row.page, trust=0.995)
     right = _right(hit, segments, row, others)
-    if right:
-        yield Span(words=right, page=row.page, trust=0.99 if not behind else 0.9)
     below = _below(hit, sheet, index)
-    if below:
+    under = bool(below) and not behind and sheet.values_below
+    if under:
+        yield Span(words=below, page=row.page, trust=0.985)
+    if right:
+        yield Span(words=right, page=row.page, trust=0.8 if under else 0.9 if behind else 0.99)
+    if below and not under:
         yield Span(words=below, page=row.page, trust=0.97 if not behind and not right else 0.8)
+
+
+def stands_below(hits: Iterable[LabelHit], sheet: Sheet) -> bool:
+    """Whether this document's values stand below their labels rather than right of them.
+
+    Told by labels beside which only one of the two places holds figures.
+    """
+    votes = 0
+    for hit in hits:
+        if hit.label.field not in TELLING:
+            continue
+        index = sheet.position(hit.row)
+        segments = sheet.segments[index]
+        if _behind(hit, segments, set()):
+            continue
+        right = _figures(_right(hit, segments, hit.row, set()))
+        below = _figures(_below(hit, sheet, index))
+        votes += (below and not right) - (right and not below)
+    return votes > 0
+
+
+def _figures(words: tuple[Word, ...]) -> bool:
+    return any(char.isdigit() for word in words[:4] for char in word.text)
 
 
 def _behind(hit: LabelHit, segments: tuple[Segment, ...], others: set[int]) -> tuple[Word, ...]:

@@ -51,6 +51,8 @@ def identifiers(span: Span) -> Iterator[Found]:
         text = word.text.strip(":;,()")
         if not any(char.isdigit() for char in text) or not _IDENTIFIER.fullmatch(text):
             continue
+        if text.endswith(("-", "/")):
+            return  # broken at the end of its line: half a number is none
         before = words[position - 1].text if position else ""
         if re.fullmatch(r"[A-Z]{1,4}", before):
             yield _found(f"{before} {text}", words[position - 1 : position + 1], span)

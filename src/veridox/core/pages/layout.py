@@ -7,8 +7,9 @@ from veridox.core.pages.page import Box, Page, Word
 
 SAME_ROW_OVERLAP = 0.5
 """Share of the smaller word's height by which two words of one row overlap."""
-SEGMENT_GAP = 1.0
-"""A gap wider than this many letter heights parts two segments (columns, cells)."""
+SEGMENT_GAP = 0.7
+"""A gap wider than this many letter heights parts two segments (columns, cells): words of a
+sentence stand 0.2 to 0.55 apart, cells of narrow tables 0.8 and more."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -44,7 +45,7 @@ class TextRow:
         return " ".join(word.text for word in self.words)
 
     def segments(self) -> tuple[Segment, ...]:
-        """The row cut at gaps wider than a letter is high."""
+        """The row cut at gaps that are wider than between words."""
         height = median(word.box.height for word in self.words)
         groups: list[list[Word]] = []
         for word in self.words:
