@@ -101,12 +101,16 @@ def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
         told = truth["fields"].get(name)
         found = reading.fields.get(name)
         read = plain(found.value) if found is not None else None
-        judged.fields.append((name, told, read, same(name, told, read), found.confidence if found else 0.0))
+        judged.fields.append(
+            (name, told, read, same(name, told, read), found.confidence if found else 0.0)
+        )
     left = [{name: plain(cell.value) for name, cell in line.items()} for line in reading.lines]
     judged.lines, judged.lines_read = len(truth["lines"]), len(left)
     for line in truth["lines"]:
         cells = [name for name in LINE if name in line]
-        hit = next((each for each in left if all(same(n, line[n], each.get(n)) for n in cells)), None)
+        hit = next(
+            (each for each in left if all(same(n, line[n], each.get(n)) for n in cells)), None
+        )
         if hit is not None:
             left.remove(hit)
             judged.lines_right += 1
@@ -120,7 +124,11 @@ def pictured(content: bytes, condition: str, seed: int) -> list[bytes]:
     pages = []
     for page in range(count):
         seen = shot(content, page, condition, seed + page)
-        picture = seen.picture if seen.picture.ndim == 2 else cv2.cvtColor(seen.picture, cv2.COLOR_BGR2RGB)
+        picture = (
+            seen.picture
+            if seen.picture.ndim == 2
+            else cv2.cvtColor(seen.picture, cv2.COLOR_BGR2RGB)
+        )
         out = io.BytesIO()
         dpi = {"dpi": (seen.dpi, seen.dpi)} if seen.dpi else {}
         Image.fromarray(picture).save(out, "PNG", **dpi)  # type: ignore[arg-type]
@@ -233,7 +241,12 @@ def _groups(title: str, key: str, judged: list[Judged]) -> None:
 
 def _calibration(judged: list[Judged]) -> None:
     bins: dict[float, Counter[str]] = defaultdict(Counter)
-    every = [(conf, right) for each in judged for _, _, read, right, conf in each.fields if read is not None]
+    every = [
+        (conf, right)
+        for each in judged
+        for _, _, read, right, conf in each.fields
+        if read is not None
+    ]
     edges = (0.0, 0.5, 0.8, 0.9, 0.95, 0.98, SURE, 1.01)
     for confidence, right in every:
         edge = max(each for each in edges if each <= confidence)

@@ -48,7 +48,9 @@ def row(cells: Sequence[str], kind: str = "td", right: Sequence[bool] = ()) -> s
     return f"<tr>{inner}</tr>"
 
 
-def table(p: Printer, columns: Sequence[str] = (), attributes: str = "width=100%", **how: bool) -> str:
+def table(
+    p: Printer, columns: Sequence[str] = (), attributes: str = "width=100%", **how: bool
+) -> str:
     """The line table."""
     columns = columns or p.columns
     right = [name in NUMERIC for name in columns]
@@ -199,7 +201,11 @@ def carried(p: Printer) -> str:
     second = "".join(row(each, right=right) for each in cells[half:])
     cut = "<div style='page-break-after:always'></div>" if half >= 4 else ""
     page = p.words["page"].replace("{m}", "2")
-    middle = f"{over}</table><p>{e(page.replace('{n}', '1'))}</p>{cut}<p>{e(page.replace('{n}', '2'))}</p><table width=100% class=l>{head}{over}" if cut else ""
+    middle = (
+        f"{over}</table><p>{e(page.replace('{n}', '1'))}</p>{cut}<p>{e(page.replace('{n}', '2'))}</p><table width=100% class=l>{head}{over}"
+        if cut
+        else ""
+    )
     return sheet(p, f"""<div class=r>{e(p.seller())}<br>{block(p.bill.seller[1:])}</div><p>{block(p.buyer())}</p>
       {pairs(p.some_facts(), ":")}<h2>{e(p.title())}</h2><table width=100% class=l>{head}{first}{middle}{second}</table>{sums(p)}
       <p style="clear:both"><br>{block(p.remarks())}<br>{foot(p)}</p>""",
@@ -208,13 +214,15 @@ def carried(p: Printer) -> str:
 
 def service(p: Printer) -> str:
     """No table: what was done in words, then the sums."""
+    stated = [f"<td><b>{e(a)}</b> {e(b)}</td>" for a, b in p.some_facts()]
+    facts = "".join(f"<tr>{''.join(stated[at : at + 4])}</tr>" for at in range(0, len(stated), 4))
     done = "".join(
         f"<p>{e(name)} <span style='float:right'>{e(amount)}</span></p>"
         for name, amount in p.lines(["c_name", "c_amount"], code_in_name=True)
     )  # fmt: skip
     return sheet(p, f"""<div style="border-left:3px solid;padding-left:4mm"><b>{e(p.seller())}</b><br>{block(p.bill.seller[1:])}</div>
       <p style="margin-top:15mm">{e(p.words["to"])}<br>{block(p.buyer())}</p>
-      <table width=100%><tr>{"".join(f"<td><b>{e(a)}</b> {e(b)}</td>" for a, b in p.some_facts()[:4])}</tr></table>
+      <table width=100%>{facts}</table>
       <h1>{e(p.title())}</h1>{done}<hr>{sums(p, "width=100%")}<p>{block(p.remarks())}</p><small>{foot(p)}</small>""")  # fmt: skip
 
 

@@ -148,7 +148,9 @@ def joined(p: Printer) -> str:
         f"<table><tr><th class=n>{escape(heads[0])}</th>"
         + "".join(f"<th class=a>{escape(head)}</th>" for head in heads[1:]),
         f"</tr>{body}{ends}</table><p>{_lines(p.remarks())}</p><small>"
-        + " | ".join(f"{escape(a)} {escape(b)}" for a, b in p.facts("our_tax_id", "account", "phone"))
+        + " | ".join(
+            f"{escape(a)} {escape(b)}" for a, b in p.facts("our_tax_id", "account", "phone")
+        )
         + "</small>",
     )
 
@@ -160,7 +162,9 @@ def drawn(p: Printer) -> bytes:
     canvas = Canvas(out, pagesize=(width, height))
     plain, bold = font("DejaVu Sans", False), font("DejaVu Sans", True)
 
-    def put(x: float, y: float, text: str, size: float = 8, *, name: str = plain, right: bool = False) -> None:
+    def put(
+        x: float, y: float, text: str, size: float = 8, *, name: str = plain, right: bool = False
+    ) -> None:
         canvas.setFont(name, size)
         (canvas.drawRightString if right else canvas.drawString)(x, height - y, text)
 

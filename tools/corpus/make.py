@@ -55,7 +55,9 @@ def document(press: Press, family: str, seed: int) -> tuple[bytes, str, dict[str
     """A file, the ending of its name, and its truth."""
     language = LANGUAGES[seed % len(LANGUAGES)]
     held = family in HELD_BACK
-    content = bill(zlib.crc32(family.encode()) + seed, language, most=30 if family == "carried" else 14)
+    content = bill(
+        zlib.crc32(family.encode()) + seed, language, most=30 if family == "carried" else 14
+    )
     printer = Printer(content, f"{family} {seed // len(LANGUAGES) % VENDORS}", held_back=held)
     if family in held_back.MADE:
         made = held_back.MADE[family](printer)
@@ -66,7 +68,9 @@ def document(press: Press, family: str, seed: int) -> tuple[bytes, str, dict[str
     return made, ending, {"family": family, "seed": seed, "buyers": ours, **printer.truth()}
 
 
-def documents(names: tuple[str, ...], count: int, first: int = 0) -> Iterator[tuple[bytes, str, dict[str, Any]]]:
+def documents(
+    names: tuple[str, ...], count: int, first: int = 0
+) -> Iterator[tuple[bytes, str, dict[str, Any]]]:
     """`count` documents of each family."""
     with Press() as press:
         for family in names:

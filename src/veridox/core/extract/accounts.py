@@ -7,7 +7,7 @@ from stdnum import iban, luhn
 from stdnum.exceptions import ValidationError
 
 from veridox.core.extract.sheet import Sheet
-from veridox.core.pages import Box, TextRow, Word
+from veridox.core.pages import Box, Segment, TextRow, Word
 from veridox.core.reading import Candidate, Field
 
 LONGEST = 34
@@ -45,27 +45,23 @@ def accounts(sheet: Sheet) -> dict[str, Field]:
 
 
 def _in_row(row: TextRow, after: TextRow | None) -> Iterator[Field]:
-    for at in range(len(row.words)):
-        if not any(char.isdigit() for char in row.words[at].text):
-            continue
-        words = (*row.words, *_below(row, at, after))
-        taken = _iban(words, at) or _polish(words, at)
-        if taken is not None:
-            value, words = taken
-            yield _field(value, words, row.page, 0.998)
+    for segment in row.segments():
+        words = (*segment.words, *_below(segment, after))
+        for at, word in enumerate(segment.words):
+            if not any(char.isdigit() for char in word.text):
+                continue
+            taken = _iban(words, at) or _polish(words, at)
+            if taken is not None:
+                value, used = taken
+                yield _field(value, used, row.page, 0.998)
     yield from _labelled(row)
 
 
-def _below(row: TextRow, at: int, after: TextRow | None) -> tuple[Word, ...]:
+def _below(segment: Segment, after: TextRow | None) -> tuple[Word, ...]:
     """Where an account goes on that was broken at the end of its column."""
-    if after is None:
-        return ()
-    own = next((each for each in row.segments() if row.words[at] in each.words), None)
-    if own is None or own.words[-1] is not row.words[-1] and row.words[-1] in own.words:
-        return ()
-    for segment in after.segments():
-        if abs(segment.box.left - own.box.left) < 4 and own.words[-1] is row.words[-1]:
-            return segment.words
+    for other in after.segments() if after is not None else ():
+        if abs(other.box.left - segment.box.left) < 4:
+            return other.words
     return ()
 
 

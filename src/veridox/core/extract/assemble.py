@@ -7,6 +7,7 @@ from veridox.core.extract.accounts import accounts
 from veridox.core.extract.header import header_fields
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.kinds import kind_of
+from veridox.core.extract.loose import loose_lines
 from veridox.core.extract.parties import parties
 from veridox.core.extract.sheet import Sheet, prepare
 from veridox.core.extract.spans import stands_below
@@ -43,6 +44,15 @@ def extract(
     code, share = sheet.currency or (None, 0.0)
     lines = table_lines(sheet, code)
     found = totals(sheet, code, lines, tuple(table_rows(sheet)))
+    if not lines and code is not None:
+        goal = found.fields.get("lines_total") or found.fields.get("net_total")
+        shown = [each for each in found.fields.values() if each.box is not None]
+        top = min(
+            shown,
+            key=lambda each: (each.page or 0, each.box.top if each.box else 0.0),
+            default=None,
+        )
+        lines = loose_lines(sheet, code, goal, top) if goal is not None else ()
     fields = {**header_fields(sheet, hints), **parties(sheet, hints), **accounts(sheet)}
     fields |= found.fields
     currency = _currency_field(sheet, code, share)

@@ -7,7 +7,7 @@ say it or say it wrongly.
 """
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import pairwise, permutations
@@ -75,25 +75,33 @@ def clumps(words: tuple[Word, ...], style: NumberFormat) -> list[Clump]:
     return result
 
 
-def two_rows(one: TextRow, other: TextRow) -> tuple[TextRow, tuple[Segment, ...]]:
-    """Two rows of a header as one: what stands in the second belongs to what is above it."""
-    cells: list[list[Word]] = []
-    pieces = sorted((*one.segments(), *other.segments()), key=lambda piece: piece.box.left)
-    reach = 0.0
-    for piece in pieces:
-        if cells and piece.box.left < reach:
-            cells[-1] += piece.words
-            reach = max(reach, piece.box.right)
-        else:
-            cells.append(list(piece.words))
-            reach = piece.box.right
-    ordered = [sorted(cell, key=lambda w: (w.box.top > one.box.bottom - 1, w.box.left)) for cell in cells]
-    words = tuple(word for cell in ordered for word in cell)
-    box = Box.around(word.box for word in words)
-    row = TextRow(page=one.page, index=one.index, words=words, box=box)
-    return row, tuple(
-        Segment(words=tuple(cell), box=Box.around(word.box for word in cell)) for cell in ordered
-    )
+def two_rows(one: TextRow, other: TextRow) -> Iterator[tuple[TextRow, tuple[Segment, ...]]]:
+    """Two rows of a header as one: what stands in the second belongs to what is above it.
+
+    Given twice: by cells, and by words, since narrow columns stand as close as words do.
+    """
+    for upper in (one.segments(), tuple(Segment(words=(w,), box=w.box) for w in one.words)):
+        cells = [list(piece.words) for piece in upper]
+        for word in other.words:
+            shared = [
+                min(word.box.right, piece.box.right) - max(word.box.left, piece.box.left)
+                for piece in upper
+            ]
+            best = max(range(len(upper)), key=lambda at: shared[at])
+            if shared[best] > 0:
+                cells[best].append(word)
+            else:
+                cells.append([word])
+        cells.sort(key=lambda cell: min(word.box.left for word in cell))
+        words = tuple(word for cell in cells for word in cell)
+        box = Box.around(word.box for word in words)
+        yield (
+            TextRow(page=one.page, index=one.index, words=words, box=box),
+            tuple(
+                Segment(words=tuple(cell), box=Box.around(word.box for word in cell))
+                for cell in cells
+            ),
+        )
 
 
 def header_of(
@@ -113,8 +121,7 @@ def header_of(
     if strange > max(1, 0.45 * len(row.words)):
         return None
     if not names & {"description", "item_code"} and not (
-        names >= {"quantity", "unit_price"}
-        or (names & {"quantity", "unit_price"} and strange > 0)
+        names >= {"quantity", "unit_price"} or (names & {"quantity", "unit_price"} and strange > 0)
     ):
         return None  # a table of taxes or of totals
     columns = [
@@ -191,9 +198,7 @@ def with_ends(grid: Grid, rows: Sequence[Sequence[Clump]]) -> Grid:
     return Grid(columns=columns, ends=tuple(ends))
 
 
-def _gap(
-    low: float, high: float, rows: list[list[tuple[float, float]]], usual: float
-) -> float:
+def _gap(low: float, high: float, rows: list[list[tuple[float, float]]], usual: float) -> float:
     """The middle of the best gap between `low` and `high`: covered by fewest words, with words
     on both sides in most rows, as wide as possible."""
     spans = [span for row in rows for span in row]
@@ -215,9 +220,7 @@ def _gap(
     return place
 
 
-def renamed(
-    grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberFormat
-) -> Grid:
+def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberFormat) -> Grid:
     """The grid with columns named by arithmetic where their headers do not make it hold."""
     values = [
         {at: found[0].number for at, words in row.items() if (found := numbers(tuple(words), style))}

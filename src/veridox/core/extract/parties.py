@@ -11,7 +11,7 @@ from veridox.core.extract.sheet import Sheet
 from veridox.core.extract.spans import spans_of
 from veridox.core.extract.values import Found
 from veridox.core.locales.labels import fold
-from veridox.core.pages import Segment, TextRow, Word
+from veridox.core.pages import Box, Segment, TextRow, Word
 from veridox.core.reading import Field
 
 LEGAL_FORM = re.compile(
@@ -53,8 +53,6 @@ def _company(segment: Segment, row: TextRow, trust: float) -> Found | None:
     text = _CUT.split(" ".join(word.text for word in words))[0].strip(" ,:")
     if len(text) < 3 or not any(char.isalpha() for char in text):
         return None
-    from veridox.core.pages import Box
-
     return Found(
         value=text,
         text=text,
@@ -65,11 +63,12 @@ def _company(segment: Segment, row: TextRow, trust: float) -> Found | None:
 
 
 def _buyer(sheet: Sheet, hints: Hints) -> Found | None:
-    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
+    for at, (row, segments) in enumerate(zip(sheet.rows, sheet.segments, strict=True)):
         for segment in segments:
-            found = _company(segment, row, 0.99)
-            if found is not None and _is_ours(str(found.value), hints):
-                return found
+            for whole in (segment, *_with_next_row(sheet, at, segment)):
+                found = _company(whole, row, 0.99)
+                if found is not None and _is_ours(str(found.value), hints):
+                    return found
     for hit in sheet.hits_of("buyer.name"):
         for span in spans_of(hit, sheet):
             segment = Segment(words=span.words, box=span.box())
@@ -77,6 +76,15 @@ def _buyer(sheet: Sheet, hints: Hints) -> Found | None:
             if found is not None and not re.search(r"\d{3}", str(found.value)):
                 return found
     return None
+
+
+def _with_next_row(sheet: Sheet, at: int, segment: Segment) -> Iterator[Segment]:
+    """The segment with the one below it: a name that was too long for its column."""
+    if at + 1 < len(sheet.rows) and sheet.rows[at + 1].page == sheet.rows[at].page:
+        for other in sheet.segments[at + 1]:
+            if abs(other.box.left - segment.box.left) < 2:
+                words = (*segment.words, *other.words)
+                yield Segment(words=words, box=Box.around(word.box for word in words))
 
 
 def _seller(sheet: Sheet, hints: Hints, buyer: Found | None) -> Found | None:

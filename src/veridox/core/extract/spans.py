@@ -125,7 +125,7 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
             return ()
         if row.box.top - hit.box.bottom > BELOW_REACH * hit.box.height:
             return ()
-        across = _cell_of(hit, sheet.segments[index])
+        across = _cell_of(hit, sheet.segments[index], sheet.segments[position])
         for segment in sheet.segments[position]:
             if across is not None and across[0] < segment.box.middle[0] < across[1]:
                 is_label = any(
@@ -145,13 +145,17 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
     return ()
 
 
-def _cell_of(hit: LabelHit, segments: tuple[Segment, ...]) -> tuple[float, float] | None:
+def _cell_of(
+    hit: LabelHit, segments: tuple[Segment, ...], below: tuple[Segment, ...]
+) -> tuple[float, float] | None:
     """How far a label's cell reaches in a row of labels; None where it stands alone."""
     at = next(
         (n for n, each in enumerate(segments) if hit.row.words[hit.first] in each.words), None
     )
     if at is None or len(segments) < 2 or segments[at].words[0] is not hit.row.words[hit.first]:
         return None
+    if len(below) == len(segments):  # a cell below each
+        return below[at].box.left - 1, below[at].box.right + 1
     own = segments[at].box
     left = (segments[at - 1].box.right + own.left) / 2 if at else own.left - own.width
     last = at + 1 == len(segments)

@@ -101,9 +101,10 @@ def _header(sheet: Sheet, at: int) -> tuple[Grid | None, bool]:
         or any(char.isdigit() for word in after.words for char in word.text)
     ):  # fmt: skip
         return alone, False
-    together = header_of(*two_rows(row, after), sheet.languages)
-    if together is not None and (alone is None or _known(together) > _known(alone)):
-        return together, True
+    joined = [grid for pair in two_rows(row, after) if (grid := header_of(*pair, sheet.languages))]
+    best = max(joined, key=_known, default=None)
+    if best is not None and (alone is None or _known(best) > _known(alone)):
+        return best, True
     return alone, False
 
 
@@ -114,9 +115,7 @@ def _known(grid: Grid) -> int:
 def _within(row: TextRow, grid: Grid) -> tuple[Word, ...]:
     """The words of a row, without what stands in a column of its own left of the table."""
     left = grid.columns[0].left
-    outside = [
-        segment for segment in row.segments() if segment.box.right < left - row.box.height
-    ]
+    outside = [segment for segment in row.segments() if segment.box.right < left - row.box.height]
     return tuple(
         word for word in row.words if not any(word in segment.words for segment in outside)
     )
@@ -124,9 +123,7 @@ def _within(row: TextRow, grid: Grid) -> tuple[Word, ...]:
 
 def _ends(row: TextRow, sheet: Sheet) -> str | None:
     """The label of a total that ends the table in this row, None while lines go on."""
-    hit = next(
-        (hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS), None
-    )
+    hit = next((hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS), None)
     if hit is None:
         return None
     behind = [n for n in numbers(row.words[hit.last + 1 :], sheet.numbers) if not n.percent]
@@ -245,9 +242,7 @@ def _cell(
     yield name, Field(value=number.number, text=shown, page=page, box=own)
 
 
-def _unit(
-    words: tuple[Word, ...], number: FoundNumber, page: int
-) -> Iterator[tuple[str, Field]]:
+def _unit(words: tuple[Word, ...], number: FoundNumber, page: int) -> Iterator[tuple[str, Field]]:
     rest = tuple(
         word for word in words if not any(word is each for each in number.words)
         and any(char.isalpha() for char in word.text)

@@ -93,9 +93,7 @@ def totals(
 # -- candidates
 
 
-def _candidates(
-    sheet: Sheet, name: str, currency: str, headers: Sequence[TextRow]
-) -> list[Amount]:
+def _candidates(sheet: Sheet, name: str, currency: str, headers: Sequence[TextRow]) -> list[Amount]:
     found: list[Amount] = []
     for hit in sheet.hits_of(name):
         if any(hit.row is header for header in headers):
@@ -128,9 +126,7 @@ def _amount(hit: LabelHit, sheet: Sheet, currency: str) -> Amount | None:
     money = [each for each in inside if not each.percent and _like_money(each, sheet, currency)]
     if money:
         last = money[-1]
-        return Amount(
-            found=_found(last, hit, currency, 0.99), rates=rates, bases=tuple(money[:-1])
-        )
+        return Amount(found=_found(last, hit, currency, 0.99), rates=rates, bases=tuple(money[:-1]))
     # Behind the label stands its rate at most: then the amount is below.
     alone = all(each.percent for each in inside)
     for span in spans_of(hit, sheet):
@@ -221,7 +217,9 @@ def _choose(
     return picked, proved
 
 
-def _best(candidates: dict[str, list[Amount]], names: Sequence[str], given: Picked, equation) -> tuple[Picked, set[str]]:  # type: ignore[no-untyped-def]  # noqa: E501
+def _best(
+    candidates: dict[str, list[Amount]], names: Sequence[str], given: Picked, equation
+) -> tuple[Picked, set[str]]:  # type: ignore[no-untyped-def]  # noqa: E501
     taken = {(each.found.page, each.found.box) for each in given.values()}
     options: list[list[Amount | None]] = []
     for name in names:
