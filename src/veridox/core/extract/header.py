@@ -36,6 +36,8 @@ def header_fields(sheet: Sheet, hints: Hints) -> dict[str, Field]:
     # but one spot on the page must not serve two fields.
     _drop_shared_spot(fields, "issue_date", "due_date")
     _drop_shared_spot(fields, "number", "order_number")
+    if "issue_date" not in fields and (lone := _lone_date(sheet, fields)) is not None:
+        fields["issue_date"] = lone
     fields.update(_tax_ids(sheet, hints))
     return fields
 
@@ -100,6 +102,35 @@ def as_field(found: Found, confidence: float, others: tuple[Candidate, ...] = ()
         origin=Origin.TEXT,
         others=others,
     )
+
+
+LONE = 0.75
+"""How surely the only date that nothing else claims is the date of issue."""
+
+
+def _lone_date(sheet: Sheet, fields: dict[str, Field]) -> Field | None:
+    """The one date on the first page that no label claims, when there is just one."""
+    taken = {(field.page, field.box) for field in fields.values()}
+    taken |= {
+        (row.page, found.box)
+        for name in ("not.order_date", "not.print_date")
+        for hit, found in _candidates(sheet, name, lambda span: values.dates(span, sheet.dates))
+        for row in [hit.row]
+    }
+    alone: list[Found] = []
+    for row, segments in zip(sheet.rows, sheet.segments, strict=True):
+        if row.page != sheet.pages[0].number:
+            break
+        for segment in segments:
+            span = Span(words=segment.words, page=row.page, trust=LONE)
+            alone += (
+                found
+                for found in values.dates(span, sheet.dates)
+                if (found.page, found.box) not in taken
+            )
+    if len({found.value for found in alone}) != 1:
+        return None
+    return as_field(alone[0], LONE)
 
 
 def _drop_shared_spot(fields: dict[str, Field], first: str, second: str) -> None:

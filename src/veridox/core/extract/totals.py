@@ -26,6 +26,8 @@ TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
 """Printed with or without a minus, stored without."""
 MOST = 5
 """Candidates per field that enter the search for a set that adds up."""
+MOST_AMOUNTS = 40
+"""Amounts among which three that belong together are looked for without labels."""
 PROVED = 0.8
 """What an equation that holds is worth, in candidates."""
 
@@ -81,7 +83,13 @@ def totals(
     candidates["tax_total"] = [a for a in candidates["tax_total"] if not a.rates] + (
         taxes[:1] if len(taxes) == 1 else []
     )
-    chosen, proved = _choose(candidates, taxes, lines, minor_unit(currency))
+    unit = minor_unit(currency)
+    chosen, proved = _choose(candidates, taxes, lines, unit)
+    if not {"net_total", "gross_total"} & proved:
+        # No label says it, or not rightly: what adds up and fits a stated rate says it too.
+        unlabelled = _unlabelled(sheet, currency, lines, unit)
+        proved -= set(unlabelled)
+        chosen |= unlabelled
     fields = {
         name: _field(amount, candidates[name], name in proved) for name, amount in chosen.items()
     }
@@ -187,6 +195,48 @@ def _tax_line(amount: Amount, currency: str) -> Row:
 
 def _text(words: tuple[Word, ...]) -> str:
     return " ".join(word.text for word in words)
+
+
+def _unlabelled(
+    sheet: Sheet, currency: str, lines: tuple[Row, ...], unit: Decimal
+) -> Picked:
+    """Net, tax and total by arithmetic alone: three amounts of which two make the third, the tax
+    being a stated rate of the net, or the net what the lines make. Empty unless just one set is."""
+    rates: set[Decimal] = set()
+    amounts: dict[Decimal, Found] = {}
+    in_lines = {
+        (cell.page, cell.box.rounded().top) for row in lines for cell in row.values() if cell.box
+    }
+    for row in sheet.rows:
+        for number in numbers(row.words, sheet.numbers):
+            place = Box.around(word.box for word in number.words)
+            if number.percent:
+                rates.add(number.number)
+            elif number.number > 0 and _like_money(number, sheet, currency) and (
+                (row.page, place.rounded().top) not in in_lines
+            ):  # fmt: skip
+                money = Money(amount=number.number, currency=currency)
+                amounts[number.number] = Found(
+                    value=money, text=_text(number.words), page=row.page, box=place, trust=0.9
+                )
+    made = [cell_money(row, "amount") for row in lines]
+    summed = sum((money.amount for money in made if money), Decimal(0))
+    values = sorted(amounts)[-MOST_AMOUNTS:]
+    sets = [
+        (net, tax, net + tax)
+        for net in values
+        for tax in values
+        if tax < net and net + tax in amounts and (
+            any(rate > 0 and abs(net * rate / 100 - tax) <= unit for rate in rates)
+            or (summed > 0 and abs(summed - net) <= unit)
+        )
+    ]  # fmt: skip
+    if len(sets) != 1:
+        return {}
+    names = ("net_total", "tax_total", "gross_total")
+    return {
+        name: Amount(found=amounts[value]) for name, value in zip(names, sets[0], strict=True)
+    }
 
 
 # -- the choice
