@@ -103,6 +103,12 @@ def test_words_that_nobody_sees_are_left_out(hide):
     assert page.text().splitlines() == SHOWN
 
 
+def test_rules_of_dashes_do_not_make_a_page_doubtful():
+    typed = ["-" * 70, *SHOWN, "-" * 70, "TOTAL" + "." * 60 + " 1,378.08", "=" * 70]
+    page = read_pages(drawn(lambda canvas: lines(canvas, typed)), ocr=False).pages[0]
+    assert "BF-2026-0413" in page.text()
+
+
 def test_a_font_that_names_no_letters_is_read_from_the_page():
     file = pikepdf.open(io.BytesIO(drawn(lambda canvas: lines(canvas, SHOWN * 6))))
     # The shapes stay; what they stand for is said to be private.

@@ -16,7 +16,13 @@ from veridox.core.locales.labels import (
     load_data,
     normalise,
 )
-from veridox.core.locales.numbers import COMMA, POINT, NumberFormat, format_of_numbers
+from veridox.core.locales.numbers import (
+    COMMA,
+    POINT,
+    NumberFormat,
+    format_of_numbers,
+    with_grouping_of,
+)
 from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
 
 DAY_FIRST_CURRENCIES = frozenset(
@@ -99,7 +105,7 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
         pages=pages,
         rows=rows,
         segments=segments,
-        numbers=numbers or (POINT if language in ("", "en") else COMMA),
+        numbers=with_grouping_of(numbers or (POINT if language in ("", "en") else COMMA), texts),
         dates=order_of_dates(row.text for row in rows) or _usual_order(currency),
         languages=languages,
         currency=currency,

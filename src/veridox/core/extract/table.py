@@ -86,7 +86,8 @@ def _parts(sheet: Sheet) -> Iterator[_Part]:
             part = None
             continue
         page = row.page
-        part.rows.append(row)
+        if any(char.isalnum() for word in row.words for char in word.text):
+            part.rows.append(row)  # and not a rule of dashes
     if part is not None:
         yield part
 

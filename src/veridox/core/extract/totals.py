@@ -197,9 +197,7 @@ def _text(words: tuple[Word, ...]) -> str:
     return " ".join(word.text for word in words)
 
 
-def _unlabelled(
-    sheet: Sheet, currency: str, lines: tuple[Row, ...], unit: Decimal
-) -> Picked:
+def _unlabelled(sheet: Sheet, currency: str, lines: tuple[Row, ...], unit: Decimal) -> Picked:
     """Net, tax and total by arithmetic alone: three amounts of which two make the third, the tax
     being a stated rate of the net, or the net what the lines make. Empty unless just one set is."""
     rates: set[Decimal] = set()
@@ -234,9 +232,7 @@ def _unlabelled(
     if len(sets) != 1:
         return {}
     names = ("net_total", "tax_total", "gross_total")
-    return {
-        name: Amount(found=amounts[value]) for name, value in zip(names, sets[0], strict=True)
-    }
+    return {name: Amount(found=amounts[value]) for name, value in zip(names, sets[0], strict=True)}
 
 
 # -- the choice

@@ -98,3 +98,25 @@ def format_of_numbers(texts: Iterable[str]) -> NumberFormat | None:
     if rest and rest[0][1] * 2 > count:
         return None
     return POINT if best == "." else COMMA
+
+
+def with_grouping_of(style: NumberFormat, texts: Iterable[str]) -> NumberFormat:
+    """The format with the groups that the numbers among `texts` show.
+
+    Where amounts of thousands are printed as one word, with a mark or without, a space does not
+    group digits: then `4 118.83` is a quantity beside a price.
+    """
+    mark = re.escape(style.decimal)
+    marked = re.compile(rf"\D*\d{{1,3}}(?:([.,'\u2019])\d{{3}})+(?:{mark}\d{{1,4}})\D*")
+    bare = re.compile(rf"\D{{0,3}}\d{{4,}}{mark}\d{{2}}\D{{0,3}}")
+    shown: set[str] = set()
+    whole = False
+    for text in texts:
+        if match := marked.fullmatch(text):
+            shown.add(match[1])
+        elif bare.fullmatch(text):
+            whole = True
+    if not shown and not whole:
+        return style
+    marks = "".join(char for char in style.group if char not in SPACES)
+    return NumberFormat(decimal=style.decimal, group=marks)

@@ -1,6 +1,7 @@
 """What is drawn on a page of a PDF beside its words, and whether the words can be believed."""
 
 import ctypes
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -21,6 +22,8 @@ SAMPLES = 200
 """Characters whose mapping to Unicode is checked."""
 WHOLE_PAGE = 0.6
 """Share of the page that the picture of a scan covers."""
+
+_RULE = re.compile(r"([^\w\s])\1{3,}")
 
 
 class Doubt(StrEnum):
@@ -170,9 +173,11 @@ def _unmapped(text: Any, count: int) -> float:
 
 def _garbled(words: tuple[Word, ...]) -> bool:
     """Whether most words of letters have no vowel, or signs abound where letters should be."""
-    letters = [word.text for word in words if len(word.text) >= 4 and word.text.isalpha()]
-    signs = sum(not char.isalnum() for word in words for char in word.text)
-    every = sum(len(word.text) for word in words)
+    # Rules of dashes, and dots that lead to an amount, are typed, not garbled.
+    texts = [_RULE.sub("", word.text) for word in words]
+    letters = [text for text in texts if len(text) >= 4 and text.isalpha()]
+    signs = sum(not char.isalnum() for text in texts for char in text)
+    every = sum(map(len, texts))
     if every > 100 and signs / every > 0.4:
         return True
     if len(letters) < 15:
