@@ -203,6 +203,13 @@ def pages(count: int) -> None:
     figures(count)
 
 
+def reading(count: int, folder: Path | None = None, scans: int = 0) -> None:
+    """How well documents are read: held-back families, or a folder with a manifest."""
+    from tools.bench_reading import figures
+
+    figures(folder, count, scans)
+
+
 BENCHES: dict[str, Callable[[int], None]] = {
     "path": path,
     "burst": burst,
@@ -211,8 +218,17 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "collect": collect,
     "pages": pages,
     "share": share,
+    "reading": reading,
 }
-USUAL = {"path": 10, "burst": 50, "rescue": 3, "console": 5, "collect": 30, "pages": 6}
+USUAL = {
+    "path": 10,
+    "burst": 50,
+    "rescue": 3,
+    "console": 5,
+    "collect": 30,
+    "pages": 6,
+    "reading": 18,
+}
 
 
 def main() -> None:
@@ -220,8 +236,18 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="bin/bench", description=__doc__)
     parser.add_argument("name", choices=BENCHES)
     parser.add_argument("--count", type=int, help="how many mails, kills or views")
+    parser.add_argument("--folder", type=Path, help="reading: documents with manifest.jsonl")
+    parser.add_argument("--scans", type=int, default=0, help="reading: scans of each condition")
     chosen = parser.parse_args()
-    BENCHES[chosen.name](chosen.count or USUAL.get(chosen.name, 0))
+    count = chosen.count or USUAL.get(chosen.name, 0)
+    if chosen.name == "reading":
+        if chosen.folder is not None and not (chosen.folder / "manifest.jsonl").is_file():
+            sys.exit(
+                f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
+            )
+        reading(count, chosen.folder, chosen.scans)
+    else:
+        BENCHES[chosen.name](count)
 
 
 if __name__ == "__main__":

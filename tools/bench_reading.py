@@ -217,8 +217,8 @@ def figures(folder: Path | None, count: int, scans: int) -> None:
 
 
 def _fields(judged: list[Judged]) -> None:
-    head = f"{'field':<18}{'stated':>8}{'right':>8}{'wrong':>8}{'missing':>9}{'invented':>10}{'right %':>9}"
-    print(f"\n{head}")
+    head = f"{'field':<18}{'stated':>8}{'right':>8}{'wrong':>8}{'missing':>9}"
+    print(f"\n{head}{'invented':>10}{'right %':>9}")
     counts = by_field(judged)
     for name in sorted(counts, key=lambda name: (name == "header", -counts[name].stated)):
         each = counts[name]

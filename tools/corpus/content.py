@@ -111,11 +111,13 @@ def invoice(seed: int) -> Invoice:
 
 
 def phone(chance: random.Random) -> str:
+    """A telephone number of nobody."""
     country, area = chance.randrange(30, 49), chance.randrange(100, 999)
     return f"+{country} {area} {chance.randrange(10**5, 10**6)}"
 
 
 def party(chance: random.Random) -> tuple[str, ...]:
+    """Name and address of nobody."""
     name = f"{chance.choice(_START)}{chance.choice(_END)} {chance.choice(_FORMS)}"
     street = f"{chance.choice(_START)} {chance.choice(['Lane', 'Quay', 'Row', 'Weg', 'Hof'])}"
     return (
@@ -125,6 +127,7 @@ def party(chance: random.Random) -> tuple[str, ...]:
 
 
 def document_number(chance: random.Random) -> str:
+    """The number of a bill, in one of many forms."""
     year, count = chance.choice(["2026", "26"]), chance.randrange(1, 99_999)
     return chance.choice(
         [f"{count:05d}", f"RE-{year}-{count:04d}", f"{year}/{count:05d}", f"INV{count:06d}",

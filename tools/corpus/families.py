@@ -68,11 +68,11 @@ def pairs(found: Sequence[tuple[str, str]], end: str = "") -> str:
     ) + "</table>"  # fmt: skip
 
 
-def sums(p: Printer, attributes: str = "align=right", **how: bool) -> str:
+def sums(p: Printer, attributes: str = "align=right") -> str:
     """A table of totals."""
     rows = "".join(
         f"<tr class={name}><td>{e(label)}</td><td class=r>{e(value)}</td></tr>"
-        for name, label, value in p.totals(**how)
+        for name, label, value in p.totals()
     )
     return f"<table class=sums {attributes}>{rows}</table>"
 

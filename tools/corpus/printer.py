@@ -195,53 +195,54 @@ class Printer:
         }  # fmt: skip
         return {COLUMNS[name]: values[name] for name in columns if name in values}
 
-    def totals(self, *, bases: bool = False) -> list[tuple[str, str, str]]:
-        """Name, label and amount of each row of the totals.
-
-        Args:
-            bases: the tax rows name their base too ("20 % of 100.00").
-        """
-        bill, found = self.bill, []
-        changed = bill.allowance or bill.charge
-
-        def state(name: str, field: str, value: Decimal, label: str = "") -> None:
-            if field:
-                self.shown[field] = str(value)
-            found.append((name, label or self.words[name], self.amount(value, sign=True)))
-
-        if changed and self.chance.random() < 0.7:
-            state("lines_total", "lines_total", bill.lines_total)
+    def totals(self) -> list[tuple[str, str, str]]:
+        """Name, label and amount of each row of the totals."""
+        bill = self.bill
+        found: list[tuple[str, str, str]] = []
+        if (bill.allowance or bill.charge) and self.chance.random() < 0.7:
+            found.append(self._total("lines_total", "lines_total", bill.lines_total))
         if bill.allowance:
-            self.shown["allowances"] = str(bill.allowance)
-            found.append(("allowance", self.words["allowance"], self.amount(-bill.allowance)))
+            found.append(self._taken_off("allowance", "allowances", bill.allowance))
         if bill.charge:
-            state("charge", "charges", bill.charge)
-        state("net", "net_total", bill.net)
-        for tax in bill.taxes:
-            if bill.reverse:
-                break
-            label = self.words["tax"].replace("{rate}", self.quantity(tax.rate))
-            if bases or len(bill.taxes) > 1:
-                label += f" ({self.amount(tax.base)})" if bases else ""
-            found.append(("tax", label, self.amount(tax.amount, sign=True)))
-            self.tax_rows.append({"rate": str(tax.rate), "amount": str(tax.amount)})
-        if len(bill.taxes) == 1 and not bill.reverse:
-            self.shown["tax_total"] = str(bill.tax)
-        elif not bill.reverse and self.chance.random() < 0.5:
-            state("tax_sum", "tax_total", bill.tax)
-        state("gross", "gross_total", bill.gross)
+            found.append(self._total("charge", "charges", bill.charge))
+        found.append(self._total("net", "net_total", bill.net))
+        if not bill.reverse:
+            found += self._taxes()
+        found.append(self._total("gross", "gross_total", bill.gross))
         left = bill.gross
         if bill.prepaid:
-            self.shown["prepaid"] = str(bill.prepaid)
-            found.append(("prepaid", self.words["prepaid"], self.amount(-bill.prepaid)))
+            found.append(self._taken_off("prepaid", "prepaid", bill.prepaid))
             left -= bill.prepaid
         if bill.withheld is not None:
-            label = self.words["withheld"].replace("{rate}", self.quantity(bill.withheld.rate))
-            self.shown["withheld"] = str(bill.withheld.amount)
-            found.append(("withheld", label, self.amount(-bill.withheld.amount)))
-            left -= bill.withheld.amount
+            rate, amount = bill.withheld.rate, bill.withheld.amount
+            found.append(self._taken_off("withheld", "withheld", amount, rate=rate))
+            left -= amount
         if left != bill.gross:
-            state("due_amount", "amount_due", left)
+            found.append(self._total("due_amount", "amount_due", left))
+        return found
+
+    def _total(self, name: str, field: str, value: Decimal) -> tuple[str, str, str]:
+        self.shown[field] = str(value)
+        return name, self.words[name], self.amount(value, sign=True)
+
+    def _taken_off(
+        self, name: str, field: str, value: Decimal, rate: Decimal = Decimal(0)
+    ) -> tuple[str, str, str]:
+        self.shown[field] = str(value)
+        label = self.words[name].replace("{rate}", self.quantity(rate))
+        return name, label, self.amount(-value)
+
+    def _taxes(self) -> list[tuple[str, str, str]]:
+        bill = self.bill
+        found = []
+        for tax in bill.taxes:
+            label = self.words["tax"].replace("{rate}", self.quantity(tax.rate))
+            found.append(("tax", label, self.amount(tax.amount, sign=True)))
+            self.tax_rows.append({"rate": str(tax.rate), "amount": str(tax.amount)})
+        if len(bill.taxes) == 1:
+            self.shown["tax_total"] = str(bill.tax)
+        elif self.chance.random() < 0.5:
+            found.append(self._total("tax_sum", "tax_total", bill.tax))
         return found
 
     def currency_note(self) -> str:

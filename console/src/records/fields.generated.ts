@@ -36,6 +36,7 @@ export const FIELDS: FieldSpec[] = [
   { name: "tax_total", type: "money", title: "Tax total", term: "BT-110" },
   { name: "gross_total", type: "money", title: "Total with tax", term: "BT-112" },
   { name: "prepaid", type: "money", title: "Prepaid", term: "BT-113" },
+  { name: "withheld", type: "money", title: "Tax withheld", term: "" },
   { name: "amount_due", type: "money", title: "Amount due", term: "BT-115" },
 ];
 

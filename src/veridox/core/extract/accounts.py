@@ -22,7 +22,7 @@ _BANKGIRO = re.compile(r"\d{3,4}-\d{4}")
 
 def accounts(sheet: Sheet) -> dict[str, Field]:
     """`account` (BT-84), the surest and first; others beside it."""
-    found = []
+    found: list[Field] = []
     for at, row in enumerate(sheet.rows):
         after = sheet.rows[at + 1] if at + 1 < len(sheet.rows) else None
         found += _in_row(row, after if after is not None and after.page == row.page else None)

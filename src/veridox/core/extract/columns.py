@@ -222,31 +222,30 @@ def _gap(low: float, high: float, rows: list[list[tuple[float, float]]], usual: 
 
 def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberFormat) -> Grid:
     """The grid with columns named by arithmetic where their headers do not make it hold."""
-    values = [
-        {at: found[0].number for at, words in row.items() if (found := numbers(tuple(words), style))}
-        for row in rows
-    ]  # fmt: skip
-    values = [row for row in values if len(row) >= 2]
+    values = [row for each in rows if len(row := _first_numbers(each, style)) >= 2]
     places = sorted({at for row in values for at in row})
     named = {column.name: at for at, column in enumerate(grid.columns) if column.name}
-    if not values or "amount" in named and (
-        _holding(values, named.get("quantity"), named.get("unit_price"), named["amount"],
-                 named.get("discount")) > TRUSTED
-    ):  # fmt: skip
+    if not values:
+        return grid
+    quantity, price = named.get("quantity"), named.get("unit_price")
+    if (
+        "amount" in named
+        and _holding(values, quantity, price, named["amount"], named.get("discount")) > TRUSTED
+    ):
         return grid
     free = [at for at in places if grid.columns[at].name in (*NUMERIC, "", "id")]
     best, share = None, TRUSTED
-    for quantity, price, amount in permutations(free, 3):
-        held = _holding(values, quantity, price, amount, None)
+    for one, other, amount in permutations(free, 3):
+        held = _holding(values, one, other, amount, None)
         # What headers say counts; a price before its quantity is rarer, and the amount stands
         # behind both.
         held += 0.05 * sum(
             grid.columns[at].name == name
-            for at, name in ((quantity, "quantity"), (price, "unit_price"), (amount, "amount"))
+            for at, name in ((one, "quantity"), (other, "unit_price"), (amount, "amount"))
         )
-        held -= 0.01 * (price < quantity) + 0.02 * (amount < max(quantity, price))
+        held -= 0.01 * (other < one) + 0.02 * (amount < max(one, other))
         if held > share:
-            best, share = {"quantity": quantity, "unit_price": price, "amount": amount}, held
+            best, share = {"quantity": one, "unit_price": other, "amount": amount}, held
     if best is None:
         return grid
     roles = {at: name for name, at in best.items()}
@@ -255,6 +254,12 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
         for at, column in enumerate(grid.columns)
     ]
     return replace(grid, columns=tuple(columns))
+
+
+def _first_numbers(row: dict[int, list[Word]], style: NumberFormat) -> dict[int, Decimal]:
+    """The first number of each cell that has one."""
+    found = {at: numbers(tuple(words), style) for at, words in row.items()}
+    return {at: each[0].number for at, each in found.items() if each}
 
 
 def _holding(

@@ -15,11 +15,11 @@ from veridox.core.pages import Box, Segment, TextRow, Word
 from veridox.core.reading import Field
 
 LEGAL_FORM = re.compile(
-    r"(?<!\w)(ltd|limited|plc|llp|llc|inc|corp|gmbh(?: & co\.? kg)?|mbh|ag|kg|ohg|gbr|e\.k|e\.u|ug|se|"
-    r"b\.?v|n\.?v|v\.?o\.?f|s\.?a|s\.?a\.?s|sasu|eurl|s\.?a\.?r\.?l|s\.?l|s\.?l\.?u|s\.?r\.?l|s\.?p\.?a|"
-    r"s\.?n\.?c|lda|unipessoal|ab|hb|kb|oy|as|a/s|aps|sp\. ?z ?o\. ?o|sp\. ?j|trust|& co|& sons|& sohne|"
-    r"& fils|et fils|& hijos|e hijos|& figli|e figli|& zonen|en zonen|i synowie|& filhos|& soner)"
-    r"(?![\w-])\.?"
+    r"(?<!\w)(ltd|limited|plc|llp|llc|inc|corp|gmbh(?: & co\.? kg)?|mbh|ag|kg|ohg|gbr|e\.k|e\.u|"
+    r"ug|se|b\.?v|n\.?v|v\.?o\.?f|s\.?a|s\.?a\.?s|sasu|eurl|s\.?a\.?r\.?l|s\.?l|s\.?l\.?u|"
+    r"s\.?r\.?l|s\.?p\.?a|s\.?n\.?c|lda|unipessoal|ab|hb|kb|oy|as|a/s|aps|sp\. ?z ?o\. ?o|"
+    r"sp\. ?j|trust|& co|& sons|& sohne|& fils|et fils|& hijos|e hijos|& figli|e figli|& zonen|"
+    r"en zonen|i synowie|& filhos|& soner)(?![\w-])\.?"
 )
 """Legal forms of companies, folded."""
 _CUT = re.compile(r"\s+[·•|–—-]\s+|,")

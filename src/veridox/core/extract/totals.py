@@ -4,7 +4,7 @@ Only values that stand on the page are chosen from. A document whose printed
 figures do not add up keeps them: the checks report it, nothing is mended here.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
@@ -264,8 +264,10 @@ def _choose(
 
 
 def _best(
-    candidates: dict[str, list[Amount]], names: Sequence[str], given: Picked, equation
-) -> tuple[Picked, set[str]]:  # type: ignore[no-untyped-def]  # noqa: E501
+    candidates: dict[str, list[Amount]], names: Sequence[str], given: Picked,
+    equation: Callable[[Picked], Iterable[str]],
+) -> tuple[Picked, set[str]]:  # fmt: skip
+    """The candidates of some totals that are trusted most and prove each other."""
     taken = {(each.found.page, each.found.box) for each in given.values()}
     options: list[list[Amount | None]] = []
     for name in names:
