@@ -67,7 +67,11 @@ def extract(
         lines=lines,
         tax_lines=found.tax_lines,
     )
-    found_as = _positive(reading) if kind is Kind.CREDIT_NOTE else reading
+    gross = reading.money("gross_total")
+    if reading.kind is Kind.INVOICE and gross is not None and gross.amount < 0:
+        # Whatever it calls itself: who bills less than nothing gives credit.
+        reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=0.7)
+    found_as = _positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
     return (witnessed(found_as, pages),)
 
 

@@ -19,6 +19,8 @@ from veridox.core.locales.numbers import NumberFormat
 from veridox.core.pages import Box, Segment, TextRow, Word
 
 NUMERIC = ("quantity", "unit_price", "price_base", "discount", "tax_rate", "amount")
+SINGLE = frozenset({"unit_price", "tax_rate", "amount", "id"})
+"""Columns whose cells hold one number each."""
 TRUSTED = 0.5
 """Share of lines whose product must hold before columns are named anew by arithmetic."""
 
@@ -193,14 +195,27 @@ def with_ends(grid: Grid, rows: Sequence[Sequence[Clump]]) -> Grid:
         high = columns[at + 2].left if at + 2 < len(columns) else other.right
         spans = [[(clump[0].box.left, clump[-1].box.right) for clump in row] for row in rows]
         near = [[span for span in row if span[1] > low and span[0] < high] for row in spans]
-        ends.append(_gap((one.left + one.right) / 2, (other.left + other.right) / 2, near,
-                         (one.right + other.left) / 2))  # fmt: skip
+        ends.append(
+            _gap(
+                (one.left + one.right) / 2,
+                (other.left + other.right) / 2,
+                near,
+                usual=(one.right + other.left) / 2,
+                single=(one.name in SINGLE, other.name in SINGLE),
+            )
+        )
     return Grid(columns=columns, ends=tuple(ends))
 
 
-def _gap(low: float, high: float, rows: list[list[tuple[float, float]]], usual: float) -> float:
-    """The middle of the best gap between `low` and `high`: covered by fewest words, with words
-    on both sides in most rows, as wide as possible."""
+def _gap(
+    low: float, high: float, rows: list[list[tuple[float, float]]], *, usual: float,
+    single: tuple[bool, bool],
+) -> float:  # fmt: skip
+    """The middle of the best gap between `low` and `high`.
+
+    Covered by fewest words; with one number, not several words, in columns of numbers; with
+    words on both sides in most rows; as wide as possible.
+    """
     spans = [span for row in rows for span in row]
     if not spans or high <= low:
         return usual
@@ -210,11 +225,13 @@ def _gap(low: float, high: float, rows: list[list[tuple[float, float]]], usual: 
     for left, right in pairwise(edges):
         middle = (left + right) / 2
         over = sum(begin < middle < end for begin, end in spans)
-        both = sum(
-            any(end <= middle for _, end in row) and any(begin >= middle for begin, _ in row)
+        sides = [
+            (sum(end <= middle for _, end in row), sum(begin >= middle for begin, _ in row))
             for row in rows
-        )
-        rank = (over, -both, -(right - left), abs(middle - usual))
+        ]
+        crowd = sum(max(0, side[at] - 1) for side in sides for at in (0, 1) if single[at])
+        both = sum(one > 0 and other > 0 for one, other in sides)
+        rank = (over, crowd, -both, -(right - left), abs(middle - usual))
         if best is None or rank < best:
             best, place = rank, middle
     return place
@@ -244,6 +261,8 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
             for at, name in ((one, "quantity"), (other, "unit_price"), (amount, "amount"))
         )
         held -= 0.01 * (other < one) + 0.02 * (amount < max(one, other))
+        # Prices are printed with their decimals, quantities as they come.
+        held += 0.03 * (_places(values, other) > _places(values, one))
         if held > share:
             best, share = {"quantity": one, "unit_price": other, "amount": amount}, held
     if best is None:
@@ -260,6 +279,12 @@ def _first_numbers(row: dict[int, list[Word]], style: NumberFormat) -> dict[int,
     """The first number of each cell that has one."""
     found = {at: numbers(tuple(words), style) for at, words in row.items()}
     return {at: each[0].number for at, each in found.items() if each}
+
+
+def _places(values: Sequence[dict[int, Decimal]], at: int) -> float:
+    """How many decimals the numbers of a column have on average."""
+    shown = [-int(row[at].as_tuple().exponent) for row in values if at in row]
+    return sum(shown) / len(shown) if shown else 0.0
 
 
 def _holding(

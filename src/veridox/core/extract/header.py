@@ -151,4 +151,10 @@ def _tax_ids(sheet: Sheet, hints: Hints) -> dict[str, Field]:
         chosen = choose(pairs)
         if chosen is not None:
             fields[name] = chosen
+    if "seller.tax_id" not in fields:
+        theirs = ours | {each.value for each in fields.values()}
+        lone = {f.value: f for f in values.tax_ids_anywhere(sheet.rows) if f.value not in theirs}
+        if len(lone) == 1:
+            (found,) = lone.values()
+            fields["seller.tax_id"] = as_field(found, found.trust)
     return fields

@@ -1,8 +1,17 @@
 """What a document is, by its largest title."""
 
 from veridox.core.extract.sheet import Sheet
-from veridox.core.locales.labels import lexicon, normalise
+from veridox.core.locales.labels import Label, lexicon, normalise
 from veridox.core.reading import Kind
+
+NUMBERED = frozenset(["n", "nr", "no", "num", "numero", "number", "nummer", "numer", "ref"])
+"""Words between a title and the document's number in the same line."""
+
+
+def _may_follow(tokens: tuple[str, ...], label: Label) -> int:
+    """How many words a title may have behind it: more when it goes on with its number."""
+    after = tokens[len(label.words) : len(label.words) + 1]
+    return 12 if after and (after[0] in NUMBERED or after[0].isdigit()) else 3
 
 
 def kind_of(sheet: Sheet) -> tuple[Kind, float]:
@@ -22,7 +31,7 @@ def kind_of(sheet: Sheet) -> tuple[Kind, float]:
         for segment in segments:
             tokens = normalise(segment.text)
             label = words.match(tokens, 0, sheet.languages) if tokens else None
-            if label is None or len(tokens) > len(label.words) + 3:
+            if label is None or len(tokens) > len(label.words) + _may_follow(tokens, label):
                 continue
             position = next(i for i, word in enumerate(row.words) if word is segment.words[0])
             titled = (row.index, row.page, position) not in labels

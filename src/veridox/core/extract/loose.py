@@ -48,8 +48,7 @@ def _ends_with_amount(row: TextRow, sheet: Sheet) -> FoundNumber | None:
         return None
     last = found[-1]
     behind = row.words[row.words.index(last.words[-1]) + 1 :]
-    text = last.words[-1].text
-    decimal = sheet.numbers.decimal in text
+    decimal = any(sheet.numbers.decimal in word.text for word in last.words)
     return last if decimal and len(behind) <= 1 and last.words[0] is not row.words[0] else None
 
 

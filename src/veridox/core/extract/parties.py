@@ -112,6 +112,11 @@ def _seller_candidates(
             found = _company(segment, row, 0.98)
             if found is None or _is_ours(str(found.value), hints):
                 continue
+            if any(
+                hit.row is row and row.words[hit.first] is segment.words[0]
+                for hit in sheet.hits_of("buyer.name")
+            ):
+                continue
             if buyer is not None and found.box == buyer.box:
                 continue
             text = str(found.value)

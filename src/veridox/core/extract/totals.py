@@ -73,11 +73,16 @@ def totals(
         sheet: the document.
         currency: of the document; without one no amount can be stated.
         lines: the line table, a witness for the net total.
-        headers: of the line table: labels inside them are no totals.
+        headers: of the line table: labels inside them, or inside lines, are no totals.
     """
     if currency is None:
         return Totals(fields={}, tax_lines=())
-    candidates = {name: _candidates(sheet, name, currency, headers) for name in NAMES}
+    spots = _spots(lines)
+    inside = [*headers, *(row for row in sheet.rows if _is_line(row, spots))]
+    candidates = {name: _candidates(sheet, name, currency, inside) for name in NAMES}
+    if not candidates["net_total"]:
+        # Without discounts or charges the sum of lines is the net total, and called that.
+        candidates["net_total"] = candidates["lines_total"]
     taxes = _distinct([amount for amount in candidates["tax_total"] if amount.rates])
     tax_lines = tuple(_tax_line(amount, currency) for amount in taxes)
     candidates["tax_total"] = [a for a in candidates["tax_total"] if not a.rates] + (
@@ -96,6 +101,20 @@ def totals(
     if "tax_total" not in fields and tax_lines:
         fields["tax_total"] = _derived_tax(tax_lines, currency)
     return Totals(fields=fields, tax_lines=tax_lines)
+
+
+_Spots = frozenset[tuple[int | None, float, float]]
+
+
+def _spots(lines: tuple[Row, ...]) -> _Spots:
+    """Where the cells of lines begin: page, left, top."""
+    boxes = [(cell.page, cell.box) for row in lines for cell in row.values() if cell.box]
+    return frozenset((page, round(box.left, 1), round(box.top, 1)) for page, box in boxes)
+
+
+def _is_line(row: TextRow, spots: _Spots) -> bool:
+    """Whether a row is one of the lines: a line for carriage is no total of charges."""
+    return any((row.page, round(w.box.left, 1), round(w.box.top, 1)) in spots for w in row.words)
 
 
 # -- candidates
@@ -202,17 +221,15 @@ def _unlabelled(sheet: Sheet, currency: str, lines: tuple[Row, ...], unit: Decim
     being a stated rate of the net, or the net what the lines make. Empty unless just one set is."""
     rates: set[Decimal] = set()
     amounts: dict[Decimal, Found] = {}
-    in_lines = {
-        (cell.page, cell.box.rounded().top) for row in lines for cell in row.values() if cell.box
-    }
+    spots = _spots(lines)
     for row in sheet.rows:
+        if _is_line(row, spots):
+            continue
         for number in numbers(row.words, sheet.numbers):
             place = Box.around(word.box for word in number.words)
             if number.percent:
                 rates.add(number.number)
-            elif number.number > 0 and _like_money(number, sheet, currency) and (
-                (row.page, place.rounded().top) not in in_lines
-            ):  # fmt: skip
+            elif number.number > 0 and _like_money(number, sheet, currency):
                 money = Money(amount=number.number, currency=currency)
                 amounts[number.number] = Found(
                     value=money, text=_text(number.words), page=row.page, box=place, trust=0.9

@@ -1,7 +1,7 @@
 """Candidates for typed values within a span of words."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from itertools import pairwise
@@ -13,7 +13,7 @@ from veridox.core.extract.spans import Span
 from veridox.core.locales.currencies import currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, find_dates
 from veridox.core.locales.numbers import NumberFormat, read_number
-from veridox.core.pages import Box, Word
+from veridox.core.pages import Box, TextRow, Word
 from veridox.core.reading import Value
 
 
@@ -120,7 +120,7 @@ def _number_at(
         text = " ".join(word.text for word in taken)
         currency, bare = split_sign(text)
         percent = bare.endswith("%")
-        number = read_number(bare.rstrip("%").rstrip(), style)
+        number = read_number(bare.rstrip("%,;").rstrip(), style)
         if number is None:
             continue
         after = words[position + used].text if position + used < len(words) else ""
@@ -142,6 +142,10 @@ def _touching(words: tuple[Word, ...]) -> bool:
     )
 
 
+_COUNTRY = re.compile(
+    r"(?:AT|BE|BG|CY|CZ|DE|DK|EE|EL|ES|FI|FR|GB|HR|HU|IE|IT|LT|LU|LV|MT|NL|PL|PT|RO|SE|SI|SK)"
+    r"[A-Z0-9.]*$"
+)
 _TAX_ID = re.compile(r"[A-Z]{2}[A-Z0-9]{6,13}|\d{9}|\d{12}")
 
 
@@ -153,6 +157,15 @@ def tax_ids(span: Span) -> Iterator[Found]:
         if _TAX_ID.fullmatch(compact):
             yield _found(compact, words[:used], span, 1.0 if tax_id_holds(compact) else 0.85)
             return
+
+
+def tax_ids_anywhere(rows: Iterable[TextRow]) -> Iterator[Found]:
+    """Tax ids with their country whose checksum holds, wherever they stand."""
+    for row in rows:
+        for at, word in enumerate(row.words):
+            if _COUNTRY.match(word.text):
+                span = Span(words=row.words[at : at + 6], page=row.page, trust=0.9)
+                yield from (each for each in tax_ids(span) if tax_id_holds(str(each.value)))
 
 
 def tax_id_holds(tax_id: str) -> bool:

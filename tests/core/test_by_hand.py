@@ -1,0 +1,87 @@
+"""Documents written by hand, unlike any that are drawn: what they showed once holds since."""
+
+from pathlib import Path
+
+import pytest
+
+from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.readers import read_pages
+from veridox.core.reading import Kind, Source
+from veridox.core.reading.reading import cell_number
+
+FOLDER = Path(__file__).parent.parent / "data" / "by_hand"
+OURS = ("Merrowmere Aquarium Trust", "Merrowmere Harbour Services Ltd", "Norrland Akvariet AB")
+HINTS = Hints(buyers=tuple(KnownParty(name=name) for name in OURS))
+HEADERS = {
+    "typed.txt": "number=4711-26 issue_date=2026-03-12 order_number=PO-26-0042 net_total=2773.36 "
+    "tax_total=526.94 gross_total=3300.30 seller.name=FENWICK_&_SONS_GMBH",
+    "work-done.html": "number=2026-118 issue_date=2026-03-04 due_date=2026-04-03 "
+    "order_number=PO-26-0311 net_total=1680.50 gross_total=2016.60 seller.tax_id=FR40303265045 "
+    "seller.name=Kelpgate_Études_SARL buyer.name=Merrowmere_Aquarium_Trust",
+    "side-labels.html": "number=88123 issue_date=2026-02-17 due_date=2026-03-19 "
+    "order_number=PO-26-0555 currency=SEK net_total=1555.00 tax_total=388.75 gross_total=1943.75",
+    "deposit.csv": "number=FV/26/0192 issue_date=2026-04-08 prepaid=500.00 amount_due=1303.18 "
+    "gross_total=1803.18 currency=PLN seller.name=Lina_Morska_Sp._z_o.o.",
+    "withheld.txt": "number=A-2026/031 withheld=112.23 amount_due=793.09 net_total=748.20 "
+    "gross_total=905.32 seller.tax_id=ES54362315K",
+    "reminder-like.html": "number=HT-0098 issue_date=2026-08-14 gross_total=1045.20 "
+    "net_total=871.00 account=20-00-11_55512347 seller.name=Harbour_Tarpaulins_Limited",
+    "factuur-grid.html": "number=F26-0771 due_date=2026-07-09 order_number=PO-26-0710 "
+    "net_total=271.50 tax_total=57.02 gross_total=328.52 account=NL20INGB0001234567",
+    "fattura-credit.txt": "number=NC/26/014 issue_date=2026-05-11 preceding_number=FT/26/0331 "
+    "net_total=455.00 tax_total=100.10 gross_total=555.10",
+    "fatura-semicolons.txt": "number=FT_2026/88 due_date=2026-10-31 order_number=PO-26-0801 "
+    "net_total=221.40 tax_total=49.24 gross_total=270.64",
+}
+LINES = {
+    "typed.txt": ["12 118.83 1283.36", "1 1350.00 1350.00", "4 35.00 140.00"],
+    "work-done.html": ["None None 1250.00", "None None 430.50"],
+    "side-labels.html": ["25 48.00 1200.00", "10 35.50 355.00"],
+    "deposit.csv": ["2 640.00 1280.00", "15 12.40 186.00"],
+    "withheld.txt": ["14 45.00 630.00", "1 118.20 118.20"],
+    "reminder-like.html": ["6 90.00 540.00", "1 331.00 331.00"],
+    "factuur-grid.html": ["3 84.50 253.50", "1 18.00 18.00"],
+    "fattura-credit.txt": ["2 215.00 430.00", "1 25.00 25.00"],
+    "fatura-semicolons.txt": ["100 1.1550 115.50", "40 2.4000 96.00", "10 0.9900 9.90"],
+}
+
+
+def read(name):
+    (reading,) = extract(read_pages((FOLDER / name).read_bytes()).pages, Source(), HINTS)
+    return reading
+
+
+def shown(reading, name):
+    value = reading.value(name)
+    return str(getattr(value, "amount", value)).replace(" ", "_")
+
+
+@pytest.mark.parametrize("name", HEADERS)
+def test_the_header_of_a_document_written_by_hand(name):
+    reading = read(name)
+    wanted = dict(pair.split("=") for pair in HEADERS[name].split())
+    assert {field: shown(reading, field) for field in wanted} == wanted
+
+
+@pytest.mark.parametrize("name", LINES)
+def test_the_lines_of_a_document_written_by_hand(name):
+    found = [
+        f"{cell_number(row, 'quantity')} {cell_number(row, 'unit_price')} "
+        f"{row['amount'].value.amount}"
+        for row in read(name).lines
+    ]
+    assert found == LINES[name]
+
+
+def test_a_discount_in_percent_becomes_money():
+    first, *_ = read("typed.txt").lines
+    assert str(first["discount"].value) == "142.60 EUR"
+    assert first["unit"].value == "Stk"
+
+
+def test_what_is_titled_a_credit_note_with_its_number_behind_is_one():
+    assert read("fattura-credit.txt").kind is Kind.CREDIT_NOTE
+
+
+def test_every_document_written_by_hand_is_judged():
+    assert {path.name for path in FOLDER.iterdir()} == set(HEADERS) == set(LINES)
