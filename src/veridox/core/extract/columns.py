@@ -275,6 +275,49 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
     return replace(grid, columns=tuple(columns))
 
 
+def unhidden(
+    grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberFormat
+) -> tuple[Grid, list[dict[int, list[Word]]]]:
+    """The grid with columns of numbers that no header was seen for.
+
+    Where headers stand as close as words, several are taken for one. Numbers that end the
+    description of every line are columns of their own when they make the amount.
+    """
+    at = next((n for n, column in enumerate(grid.columns) if column.name == "description"), None)
+    names = {column.name for column in grid.columns}
+    if at is None or "amount" not in names or {"quantity", "unit_price"} <= names:
+        return grid, list(rows)
+    for count in (3, 2, 1):
+        split = [_split(row, at, count, style) for row in rows]
+        own = grid.columns[at]
+        columns = [*grid.columns]
+        columns[at + 1 : at + 1] = [Column(name="", left=own.right, right=own.right)] * count
+        wider = renamed(replace(grid, columns=tuple(columns)), split, style)
+        if {"quantity", "unit_price"} <= {column.name for column in wider.columns}:
+            return wider, split
+    return grid, list(rows)
+
+
+def _split(
+    row: dict[int, list[Word]], at: int, count: int, style: NumberFormat
+) -> dict[int, list[Word]]:
+    """A row whose description's last numbers stand in columns of their own."""
+    moved = {place if place <= at else place + count: words for place, words in row.items()}
+    words = tuple(row.get(at, ()))
+    ends: list[Clump] = []
+    for clump in reversed(clumps(words, style)):
+        if len(ends) == count or not numbers(clump, style):
+            break
+        ends.append(clump)
+    if not ends or (len(ends) < count and count > 1 and len(ends) < 2):
+        return moved
+    taken = sum(len(clump) for clump in ends)
+    moved[at] = list(words[: len(words) - taken])
+    for place, clump in enumerate(reversed(ends), start=at + 1):
+        moved[place] = list(clump)
+    return moved
+
+
 def _first_numbers(row: dict[int, list[Word]], style: NumberFormat) -> dict[int, Decimal]:
     """The first number of each cell that has one."""
     found = {at: numbers(tuple(words), style) for at, words in row.items()}
@@ -297,13 +340,13 @@ def _holding(
     whole = [row for row in values if quantity in row and price in row and amount in row]
     if not whole:
         return 0.0
-    return sum(
-        product_holds(
-            row[quantity], row[price], row[amount],
-            row.get(discount, Decimal(0)) if discount is not None else Decimal(0),
-        )
-        for row in whole
-    ) / len(whole)  # fmt: skip
+    held = 0
+    for row in whole:
+        off = row.get(discount, Decimal(0)) if discount is not None else Decimal(0)
+        parts = (row[quantity], row[price])
+        # A discount is printed in percent or as money.
+        held += product_holds(*parts, row[amount], off) or product_holds(*parts, row[amount] + off)
+    return held / len(whole)
 
 
 def product_holds(

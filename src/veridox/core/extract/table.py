@@ -13,10 +13,12 @@ from veridox.core.extract.columns import (
     product_holds,
     renamed,
     two_rows,
+    unhidden,
     with_ends,
 )
 from veridox.core.extract.sheet import Sheet
 from veridox.core.extract.values import FoundNumber, numbers
+from veridox.core.locales.numbers import read_number
 from veridox.core.money import Money, minor_unit
 from veridox.core.pages import Box, TextRow, Word
 from veridox.core.reading import Field, Row
@@ -55,7 +57,7 @@ def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
         words = [clumps(_within(row, part.grid), sheet.numbers) for row in part.rows]
         grid = with_ends(part.grid, words)
         placed = [grid.cells(each) for each in words]
-        grid = renamed(grid, placed, sheet.numbers)
+        grid, placed = unhidden(renamed(grid, placed, sheet.numbers), placed, sheet.numbers)
         above: tuple[TextRow, Cells] | None = None
         for row, by_place in zip(part.rows, placed, strict=True):
             cells = _named(grid, by_place)
@@ -196,6 +198,8 @@ def _finish(line: _Building, sheet: Sheet, currency: str | None) -> Row:
     row: dict[str, Field] = {}
     for name, words in line.cells.items():
         row.update(_cell(name, tuple(words), line.page, sheet, currency))
+    if "quantity" not in row and "unit" in row:
+        row.update(_glued(row["unit"], sheet))
     percent = _discounted(row, line, sheet, currency)
     if percent is None:
         row.pop("discount", None)
@@ -208,6 +212,18 @@ def _finish(line: _Building, sheet: Sheet, currency: str | None) -> Row:
         )
         for name, cell in row.items()
     }
+
+
+_GLUED = re.compile(r"(\d[\d.,]*)\s*([^\W\d][\w.]*)")
+
+
+def _glued(cell: Field, sheet: Sheet) -> Iterator[tuple[str, Field]]:
+    """Quantity and unit of a cell that holds both: `48 m`, `48m`."""
+    match = _GLUED.fullmatch(cell.text)
+    number = read_number(match[1], sheet.numbers) if match else None
+    if match is not None and number is not None:
+        yield "quantity", replace(cell, value=number, text=match[1])
+        yield "unit", replace(cell, value=match[2], text=match[2])
 
 
 _BASE = re.compile(r"(?:/|per|pro|par|por|per|za|je)\s*(\d{1,4})\b", re.IGNORECASE)
