@@ -14,6 +14,7 @@ from itertools import pairwise, permutations
 
 from veridox.core.extract.sheet import LabelHit, label_hits
 from veridox.core.extract.values import numbers
+from veridox.core.locales.currencies import SHARED_SIGNS, currency_of
 from veridox.core.locales.labels import lexicon
 from veridox.core.locales.numbers import NumberFormat
 from veridox.core.pages import Box, Segment, TextRow, Word
@@ -72,9 +73,22 @@ def clumps(words: tuple[Word, ...], style: NumberFormat) -> list[Clump]:
     result: list[Clump] = []
     for word in words:
         clump = grouped.get(id(word), (word,))
-        if clump[0] is word:
+        if clump[0] is not word:
+            continue
+        last = result[-1] if result else None
+        near = last is not None and word.box.left - last[-1].box.right < word.box.height
+        if last is not None and near and (_is_sign(clump) or _is_sign(last)):
+            result[-1] = (*last, *clump)  # "46.00 GBP", "€ 18,00", "20 %"
+        else:
             result.append(clump)
     return result
+
+
+def _is_sign(clump: Clump) -> bool:
+    text = clump[0].text
+    return len(clump) == 1 and (
+        text == "%" or currency_of(text) is not None or text in SHARED_SIGNS
+    )
 
 
 def two_rows(one: TextRow, other: TextRow) -> Iterator[tuple[TextRow, tuple[Segment, ...]]]:
@@ -251,21 +265,19 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
     ):
         return grid
     free = [at for at in places if grid.columns[at].name in (*NUMERIC, "", "id")]
-    best, share = None, TRUSTED
+    best: dict[str, int] = {}
+    share = TRUSTED
     for one, other, amount in permutations(free, 3):
-        held = _holding(values, one, other, amount, None)
-        # What headers say counts; a price before its quantity is rarer, and the amount stands
-        # behind both.
-        held += 0.05 * sum(
-            grid.columns[at].name == name
-            for at, name in ((one, "quantity"), (other, "unit_price"), (amount, "amount"))
-        )
-        held -= 0.01 * (other < one) + 0.02 * (amount < max(one, other))
-        # Prices are printed with their decimals, quantities as they come.
-        held += 0.03 * (_places(values, other) > _places(values, one))
-        if held > share:
-            best, share = {"quantity": one, "unit_price": other, "amount": amount}, held
-    if best is None:
+        for off in (None, *(at for at in free if at not in (one, other, amount))):
+            held = _holding(values, one, other, amount, off) - 0.005 * (off is not None)
+            if held <= TRUSTED:
+                continue
+            held += _likely(grid, values, one, other, amount)
+            if held > share:
+                share = held
+                best = {"quantity": one, "unit_price": other, "amount": amount}
+                best |= {"discount": off} if off is not None else {}
+    if not best:
         return grid
     roles = {at: name for name, at in best.items()}
     columns = [
@@ -322,6 +334,21 @@ def _first_numbers(row: dict[int, list[Word]], style: NumberFormat) -> dict[int,
     """The first number of each cell that has one."""
     found = {at: numbers(tuple(words), style) for at, words in row.items()}
     return {at: each[0].number for at, each in found.items() if each}
+
+
+def _likely(
+    grid: Grid, values: Sequence[dict[int, Decimal]], quantity: int, price: int, amount: int
+) -> float:
+    """What speaks for one of two namings under which the same products hold."""
+    # What headers say counts; a price before its quantity is rarer, and the amount stands
+    # behind both; prices are printed with their decimals, quantities as they come.
+    named = ((quantity, "quantity"), (price, "unit_price"), (amount, "amount"))
+    return (
+        0.05 * sum(grid.columns[at].name == name for at, name in named)
+        - 0.01 * (price < quantity)
+        - 0.02 * (amount < max(quantity, price))
+        + 0.03 * (_places(values, price) > _places(values, quantity))
+    )
 
 
 def _places(values: Sequence[dict[int, Decimal]], at: int) -> float:
