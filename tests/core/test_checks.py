@@ -109,6 +109,23 @@ def test_yen_have_no_minor_unit_to_be_lenient_with():
     assert "total.sum" in codes(given)
 
 
+@pytest.mark.parametrize(
+    ("off", "due", "told"),
+    [
+        ({"prepaid": "421.28"}, "1000.00", False),
+        ({"withheld": "221.28", "prepaid": "200.00"}, "1000.00", False),
+        ({}, "1421.28", False),
+        ({"prepaid": "421.28"}, "1421.28", True),
+        ({}, "1000.00", True),
+    ],
+)
+def test_what_is_left_to_pay_follows_from_the_total(off, due, told):
+    stated = {name: gbp(amount) for name, amount in off.items()}
+    found = [f for f in run_checks(facts(amount_due=gbp(due), **stated)) if f.code == "total.due"]
+    assert bool(found) is told
+    assert all(finding.weight is Weight.WARN for finding in found)
+
+
 def test_lines_that_do_not_make_the_net_total_are_told():
     assert codes(facts([line("1", "100.00", "100.00")])) == ["lines.sum"]
 
