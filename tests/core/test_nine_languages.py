@@ -12,6 +12,7 @@ from tools.corpus.held_back import drawn
 from tools.corpus.printer import Printer
 from tools.corpus.wording import wording
 from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.locales.labels import as_in_labels
 from veridox.core.readers import read_pages
 from veridox.core.reading import Source
 
@@ -84,3 +85,17 @@ def test_a_drawn_bill_has_the_totals_it_was_drawn_with(language):
     assert wrong == []
     assert judged.lines_right == judged.lines
     assert judged.kind_right
+
+
+@pytest.mark.parametrize(
+    ("read_as", "meant"),
+    [
+        ("rechnungsnunmer", "rechnungsnummer"),
+        ("fakturadatun", "fakturadatum"),
+        ("invoice", "invoice"),
+        ("tota", "tota"),  # short words are too like each other
+        ("merrowmere", "merrowmere"),
+    ],
+)
+def test_a_label_with_a_letter_misread_is_known(read_as, meant):
+    assert as_in_labels(read_as) == meant

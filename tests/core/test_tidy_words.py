@@ -1,12 +1,13 @@
 """Spaced headings, and print that is drawn twice."""
 
 import io
+from itertools import pairwise
 
 import pytest
 from reportlab.pdfgen.canvas import Canvas
 
 from veridox.core.pages import Box, Word
-from veridox.core.pages.tidy import tidied
+from veridox.core.pages.tidy import parted, tidied
 from veridox.core.readers import read_pages
 
 
@@ -49,3 +50,23 @@ def test_what_is_drawn_twice_is_one_word():
 def test_single_figures_of_columns_stay_apart():
     words = [Word(text=str(at), box=Box(at * 12, 0, at * 12 + 6, 10)) for at in range(6)]
     assert tidied(words) == tuple(words)
+
+
+@pytest.mark.parametrize(
+    ("text", "pieces"),
+    [
+        ("no.GB950318535·Bank", ["no.", "GB950318535", "·", "Bank"]),
+        ("S17758-Q·", ["S17758-Q", "·"]),
+        ("No:4711", ["No:", "4711"]),
+        ("1.250,00", ["1.250,00"]),
+        ("PO-26-0103", ["PO-26-0103"]),
+        ("12.Nov.2026", ["12.Nov.", "2026"]),
+        ("www.saltglass.example", ["www.saltglass.example"]),
+    ],
+)
+def test_what_recognition_glued_together_is_cut(text, pieces):
+    words = parted(Word(text=text, box=Box(100, 10, 100 + 6 * len(text), 20)))
+    assert [word.text for word in words] == pieces
+    assert words[0].box.left == 100
+    assert words[-1].box.right == pytest.approx(100 + 6 * len(text))
+    assert all(one.box.right <= other.box.left + 0.01 for one, other in pairwise(words))

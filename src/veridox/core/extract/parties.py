@@ -123,6 +123,9 @@ def _seller_candidates(
             legal = LEGAL_FORM.search(fold(text))
             if not legal or len(text) > 60 or not text[0].isalnum():
                 continue
+            # "120 kg" has a legal form, too, and no name before it.
+            if not any(len(w) >= 3 and w[0].isalpha() for w in text[: legal.start()].split()):
+                continue
             height = max(word.box.height for word in segment.words)
             # Letterheads are large and at the top; the same name small in the
             # footer or above the address window still counts.

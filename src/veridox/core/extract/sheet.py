@@ -12,6 +12,7 @@ from veridox.core.locales.labels import (
     LANGUAGES,
     Label,
     Lexicon,
+    as_in_labels,
     lexicon,
     load_data,
     normalise,
@@ -24,6 +25,7 @@ from veridox.core.locales.numbers import (
     with_grouping_of,
 )
 from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
+from veridox.core.pages.page import WordOrigin
 
 DAY_FIRST_CURRENCIES = frozenset(
     ["EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"]
@@ -201,7 +203,7 @@ def _tokens(words: tuple[Word, ...], skipped: set[int]) -> tuple[tuple[str, ...]
         if index in skipped:
             continue
         for token in normalise(word.text):
-            tokens.append(token)
+            tokens.append(as_in_labels(token) if word.origin is WordOrigin.OCR else token)
             owners.append(index)
     return tuple(tokens), owners
 

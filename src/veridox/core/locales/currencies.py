@@ -43,4 +43,7 @@ def split_sign(token: str) -> tuple[str | None, str]:
     match = re.fullmatch(r"([A-Z]{3})([-(\d].*)", token)
     if match and is_currency(match[1]):
         return match[1], match[2]
+    match = re.fullmatch(r"(.*\d[-)]?)([A-Z]{3})", token)
+    if match and is_currency(match[2]):
+        return match[2], match[1]
     return None, token

@@ -4,9 +4,11 @@ import json
 import re
 import unicodedata
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Any, Final
+
+from rapidfuzz.distance import Levenshtein
 
 LANGUAGES: Final = ("en", "de", "fr", "es", "it", "nl", "pl", "pt", "sv")
 """Languages with a lexicon."""
@@ -99,5 +101,33 @@ def lexicon(purpose: str) -> Lexicon:
     )
 
 
-LABELS: Final = lexicon
-"""`LABELS("header")` and so on."""
+@cache
+def _vocabulary() -> frozenset[str]:
+    """All words of all labels."""
+    return frozenset(
+        word
+        for purpose in ("header", "columns", "kinds")
+        for labels in lexicon(purpose).by_first.values()
+        for label in labels
+        for word in label.words
+    )
+
+
+LEAST = 5
+"""Letters of a word that may be a label's with one letter misread."""
+
+
+@lru_cache(maxsize=10_000)
+def as_in_labels(word: str) -> str:
+    """A recognised word as the one word of labels that it is but for one letter; else as it is."""
+    known = _vocabulary()
+    if len(word) < LEAST or word in known or not word.isalpha():
+        return word
+    near = [
+        other
+        for other in known
+        if abs(len(other) - len(word)) <= 1
+        and len(other) >= LEAST
+        and Levenshtein.distance(word, other, score_cutoff=1) <= 1
+    ]
+    return near[0] if len(near) == 1 else word

@@ -1,5 +1,6 @@
 """Words as they are meant: letter-spaced headings put together, what is drawn twice taken once."""
 
+import re
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
@@ -85,3 +86,27 @@ def _word_of(run: list[Word]) -> list[Word]:
             confidence=min(word.confidence for word in run),
         )
     ]
+
+
+_PIECES = re.compile(
+    r"[·•|]+"  # signs between values, which recognition glues to what is beside them
+    r"|[^·•|]*?[^\W\d][.:](?=[A-Z]{0,3}\d)"  # "no.GB123", "No:4711"
+    r"|[^·•|]+"
+)
+
+
+def parted(word: Word) -> tuple[Word, ...]:
+    """A word cut at signs that part values and behind a label's end; its box is shared out."""
+    pieces = list(_PIECES.finditer(word.text))
+    if len(pieces) < 2:
+        return (word,)
+    letter = word.box.width / len(word.text)
+    left, top, _, bottom = word.box
+    return tuple(
+        replace(
+            word,
+            text=piece[0],
+            box=Box(left + piece.start() * letter, top, left + piece.end() * letter, bottom),
+        )
+        for piece in pieces
+    )

@@ -8,6 +8,7 @@ import numpy as np
 
 from veridox.core.pages import Box, QrCode, Word
 from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.tidy import parted
 from veridox.core.readers.codes import codes_of
 from veridox.core.readers.ocr.clean import evened, flattened, is_faint, sheet_corners
 from veridox.core.readers.ocr.detect import Span, lines_of
@@ -164,7 +165,7 @@ def _words(picture: Grey, lines: list[Span], scale: float) -> list[Word]:
     ):
         if signs and _least(signs) > _least(first[at]):
             first[at] = signs
-    return [
+    words = [
         Word(
             text=read.text,
             box=Box(
@@ -179,6 +180,7 @@ def _words(picture: Grey, lines: list[Span], scale: float) -> list[Word]:
         for line, signs in zip(lines, first, strict=True)
         for read in words_of(picture, line, signs)
     ]  # fmt: skip
+    return [piece for word in words for piece in parted(word)]
 
 
 def _least(signs: tuple[Sign, ...]) -> float:
