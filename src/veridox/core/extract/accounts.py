@@ -24,8 +24,8 @@ def accounts(sheet: Sheet) -> dict[str, Field]:
     """`account` (BT-84), the surest and first; others beside it."""
     found: list[Field] = []
     for at, row in enumerate(sheet.rows):
-        after = sheet.rows[at + 1] if at + 1 < len(sheet.rows) else None
-        found += _in_row(row, after if after is not None and after.page == row.page else None)
+        follows = at + 1 < len(sheet.rows) and sheet.rows[at + 1].page == row.page
+        found += _in_row(row, sheet.segments[at], sheet.segments[at + 1] if follows else ())
     distinct = list({str(field.value): field for field in reversed(found)}.values())[::-1]
     if not distinct:
         return {}
@@ -44,9 +44,13 @@ def accounts(sheet: Sheet) -> dict[str, Field]:
     }  # fmt: skip
 
 
-def _in_row(row: TextRow, after: TextRow | None) -> Iterator[Field]:
-    for segment in row.segments():
-        words = (*segment.words, *_below(segment, after))
+def _in_row(
+    row: TextRow, segments: tuple[Segment, ...], below: tuple[Segment, ...]
+) -> Iterator[Field]:
+    for segment in segments:
+        if not any(char.isdigit() for word in segment.words for char in word.text):
+            continue
+        words = (*segment.words, *_below(segment, below))
         for at, word in enumerate(segment.words):
             if not any(char.isdigit() for char in word.text):
                 continue
@@ -57,9 +61,9 @@ def _in_row(row: TextRow, after: TextRow | None) -> Iterator[Field]:
     yield from _labelled(row)
 
 
-def _below(segment: Segment, after: TextRow | None) -> tuple[Word, ...]:
+def _below(segment: Segment, below: tuple[Segment, ...]) -> tuple[Word, ...]:
     """Where an account goes on that was broken at the end of its column."""
-    for other in after.segments() if after is not None else ():
+    for other in below:
         if abs(other.box.left - segment.box.left) < 4:
             return other.words
     return ()

@@ -11,7 +11,7 @@ from veridox.core.extract.loose import loose_lines
 from veridox.core.extract.parties import parties
 from veridox.core.extract.sheet import Sheet, prepare
 from veridox.core.extract.spans import stands_below
-from veridox.core.extract.table import table_lines, table_rows
+from veridox.core.extract.table import headers_of, table_lines
 from veridox.core.extract.totals import totals
 from veridox.core.extract.witness import witnessed
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
@@ -42,8 +42,9 @@ def extract(
     sheet = replace(sheet, values_below=stands_below(sheet.hits, sheet))
     kind, kind_confidence = kind_of(sheet)
     code, share = sheet.currency or (None, 0.0)
-    lines = table_lines(sheet, code)
-    found = totals(sheet, code, lines, tuple(table_rows(sheet)))
+    headers = headers_of(sheet)
+    lines = table_lines(sheet, code, headers)
+    found = totals(sheet, code, lines, tuple(sheet.rows[at] for at in headers))
     if not lines and code is not None:
         goal = found.fields.get("lines_total") or found.fields.get("net_total")
         shown = [each for each in found.fields.values() if each.box is not None]

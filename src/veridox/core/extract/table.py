@@ -50,10 +50,20 @@ class _Building:
     percent: bool = False
 
 
-def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
+Headers = dict[int, tuple[Grid, bool]]
+"""Headers of line tables by the index of their row, and whether they take the next row too."""
+
+
+def headers_of(sheet: Sheet) -> Headers:
+    """The headers of all line tables (their words are no labels of the document's own)."""
+    found = ((at, _header(sheet, at)) for at in range(len(sheet.rows)))
+    return {at: (grid, two) for at, (grid, two) in found if grid is not None}
+
+
+def table_lines(sheet: Sheet, currency: str | None, headers: Headers) -> tuple[Row, ...]:
     """All lines of the document's table, cells with their places. Empty without a table."""
     lines: list[_Building] = []
-    for part in _parts(sheet):
+    for part in _parts(sheet, headers):
         words = [clumps(_within(row, part.grid), sheet.numbers) for row in part.rows]
         grid = with_ends(part.grid, words)
         placed = [grid.cells(each) for each in words]
@@ -65,15 +75,15 @@ def table_lines(sheet: Sheet, currency: str | None) -> tuple[Row, ...]:
     return tuple(_finish(line, sheet, currency) for line in lines)
 
 
-def _parts(sheet: Sheet) -> Iterator[_Part]:
+def _parts(sheet: Sheet, headers: Headers) -> Iterator[_Part]:
     part: _Part | None = None
     page, skip = 0, False
     for at, row in enumerate(sheet.rows):
         if skip:
             skip = False
             continue
-        header, skip = _header(sheet, at)
-        if header is not None:
+        if at in headers:
+            header, skip = headers[at]
             if part is not None and part.rows:
                 yield part
             part, page = _Part(grid=header), row.page
@@ -311,11 +321,3 @@ def _product_holds(row: Row, currency: str | None) -> bool | None:
     if isinstance(discount, Money):
         expected -= discount.amount
     return abs(expected - amount.amount) <= minor_unit(currency)
-
-
-def table_rows(sheet: Sheet) -> Iterator[TextRow]:
-    """Rows that are headers of line tables (their words are not header labels)."""
-    for at, row in enumerate(sheet.rows):
-        header, _ = _header(sheet, at)
-        if header is not None:
-            yield row

@@ -1,6 +1,7 @@
 """Currency signs and codes in running text."""
 
 import re
+from functools import lru_cache
 from typing import Final
 
 from veridox.core.money import is_currency
@@ -20,6 +21,7 @@ SHARED_SIGNS: Final[dict[str, dict[str, str]]] = {"kr": {"sv": "SEK"}, "$": {"":
 """Signs that mean several, by language; the empty one stands for all others."""
 
 
+@lru_cache(maxsize=20_000)
 def currency_of(token: str) -> str | None:
     """The currency that a token like `€`, `GBP` or `(EUR)` names, None otherwise."""
     bare = token.strip("()[]:,;")
@@ -30,6 +32,7 @@ def currency_of(token: str) -> str | None:
     return None
 
 
+@lru_cache(maxsize=20_000)
 def split_sign(token: str) -> tuple[str | None, str]:
     """A token like `£1,254.00` or `1.254,00€` as its currency and the rest."""
     for sign in SHARED_SIGNS:

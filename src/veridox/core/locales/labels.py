@@ -29,6 +29,7 @@ def fold(text: str) -> str:
     return "".join(char for char in decomposed if not unicodedata.combining(char))
 
 
+@lru_cache(maxsize=20_000)
 def normalise(text: str) -> tuple[str, ...]:
     """A label's words for comparison: folded, punctuation dropped, `No.:` as `no`."""
     return tuple(re.findall(r"[a-zß]+|\d+|%|#", fold(text)))
