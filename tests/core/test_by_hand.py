@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.core.paper import page_of
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.readers import read_pages
 from veridox.core.reading import Kind, Source
@@ -85,3 +86,23 @@ def test_what_is_titled_a_credit_note_with_its_number_behind_is_one():
 
 def test_every_document_written_by_hand_is_judged():
     assert {path.name for path in FOLDER.iterdir()} == set(HEADERS) == set(LINES)
+
+
+@pytest.mark.parametrize("count", [1, 2])
+def test_headers_are_believed_when_a_line_or_two_do_not_multiply(count):
+    """3 x 20 % happens to be the amount; the line is wrong all the same, and said to be."""
+    rows = [
+        (220 + 20 * at, (50, "Feed"), (330, "2"), (400, "25.00", "right"), (460, "30", "right"),
+         (540, "60.00", "right"))
+        for at in range(count)
+    ]  # fmt: skip
+    page = page_of(
+        (40, (50, "Invoice", 2.0)), (100, (50, "All amounts in GBP")),
+        (200, (50, "Description"), (330, "Qty"), (400, "Price", "right"), (460, "VAT", "right"),
+         (540, "Amount", "right")),
+        *rows,
+    )  # fmt: skip
+    (reading,) = extract((page,), Source(), HINTS)
+    first = reading.lines[0]
+    assert (cell_number(first, "quantity"), cell_number(first, "unit_price")) == (2, 25)
+    assert first["amount"].confidence < 0.9

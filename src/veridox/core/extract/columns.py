@@ -22,6 +22,8 @@ from veridox.core.pages import Box, Segment, TextRow, Word
 NUMERIC = ("quantity", "unit_price", "price_base", "discount", "tax_rate", "amount")
 SINGLE = frozenset({"unit_price", "tax_rate", "amount", "id"})
 """Columns whose cells hold one number each."""
+MANY = 3
+"""Lines that must contradict headers that name quantity, price and amount."""
 TRUSTED = 0.5
 """Share of lines whose product must hold before columns are named anew by arithmetic."""
 
@@ -256,9 +258,10 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
     values = [row for each in rows if len(row := _first_numbers(each, style)) >= 2]
     places = sorted({at for row in values for at in row})
     named = {column.name: at for at, column in enumerate(grid.columns) if column.name}
-    if not values:
-        return grid
     quantity, price = named.get("quantity"), named.get("unit_price")
+    said = quantity is not None and price is not None and "amount" in named
+    if not values or (said and len(values) < MANY):
+        return grid  # a line or two may be wrong in themselves: that is for the checks to tell
     if (
         "amount" in named
         and _holding(values, quantity, price, named["amount"], named.get("discount")) > TRUSTED
@@ -321,8 +324,6 @@ def _split(
         if len(ends) == count or not numbers(clump, style):
             break
         ends.append(clump)
-    if not ends or (len(ends) < count and count > 1 and len(ends) < 2):
-        return moved
     taken = sum(len(clump) for clump in ends)
     moved[at] = list(words[: len(words) - taken])
     for place, clump in enumerate(reversed(ends), start=at + 1):

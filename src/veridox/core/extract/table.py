@@ -116,6 +116,9 @@ def _header(sheet: Sheet, at: int) -> tuple[Grid | None, bool]:
         return alone, False
     joined = [grid for pair in two_rows(row, after) if (grid := header_of(*pair, sheet.languages))]
     best = max(joined, key=_known, default=None)
+    below = header_of(after, sheet.segments[at + 1], sheet.languages)
+    if best is not None and below is not None and _known(below) >= _known(best):
+        return alone, False  # the next row is the header, and this one none
     if best is not None and (alone is None or _known(best) > _known(alone)):
         return best, True
     return alone, False
