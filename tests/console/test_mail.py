@@ -65,7 +65,7 @@ def test_files_are_handed_in_and_one_that_is_refused_keeps_no_other(page, runnin
     page.get_by_label("Files to hand in").set_input_files(sorted(tmp_path.iterdir()))
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Hand in 3 files").click()
-    expect(dialog.get_by_text("taken in")).to_be_visible()
+    expect(dialog.get_by_text("taken in", exact=True)).to_be_visible()
     expect(dialog.get_by_text("mail, 2 files")).to_be_visible()
     expect(dialog.get_by_text("is no mail; hand it in as a file instead")).to_be_visible()
     until(lambda: running.document(number), "the bill to be read")
