@@ -62,39 +62,39 @@ ENTITIES = (TRUST, MEERHAUS)
 BRINEFOLD = Vendor(
     code="V1001", name="Brinefold Feeds Ltd", street="Unit 7, Kelp Yard", town="Tarnsey TS3 8BF",
     country="GB", tax_id="GB411056167", mail="accounts@brinefold.example",
-    iban="GB33BUKB20201555555555",
+    iban="GB71MRWK99000010201531",
 )  # fmt: skip
 SALTGLASS = Vendor(
     code="V1002", name="Saltglass Systems Ltd", street="18 Foundry Lane", town="Orrowby OB2 6SG",
     country="GB", tax_id="GB220519011", mail="billing@saltglass.example",
-    iban="GB94BARC10201530093459",
+    iban="GB51MRWK99000020304150",
 )  # fmt: skip
 QUILLFIN = Vendor(
     code="V1003", name="Quillfin Veterinary Services Ltd", street="The Old Slipway",
     town="Merrowmere MW3 1QV", country="GB", tax_id="GB595662546",
-    mail="office@quillfin.example", iban="GB33BUKB20201555555555", needs_order=False,
+    mail="office@quillfin.example", iban="GB88MRWK99000030405161", needs_order=False,
 )  # fmt: skip
 KORALLAN = Vendor(
     code="V2001", name="Korallan Technik GmbH", street="Werftstraße 11", town="24999 Nordfleet",
     country="DE", tax_id="DE247191465", mail="rechnung@korallan.example",
-    iban="DE89370400440532013000",
+    iban="DE77999900001234567890",
 )  # fmt: skip
 OSTREL = Vendor(
     code="V2002", name="Ostrel Pumpen AG", street="Industriering 3", town="89555 Quellbrunn",
     country="DE", tax_id="DE780026869", mail="buchhaltung@ostrel.example",
-    iban="DE75512108001245126199",
+    iban="DE82999900009876543210",
 )  # fmt: skip
 NORDRIFF = Vendor(
     code="V2003", name="Nordriff Wasseranalytik GmbH", street="Laborweg 20", town="26888 Sielhorn",
     country="DE", tax_id="DE232728795", mail="labor@nordriff.example",
-    iban="DE89370400440532013000",
+    iban="DE56999900005555123450",
 )  # fmt: skip
 VENDORS = (BRINEFOLD, SALTGLASS, QUILLFIN, KORALLAN, OSTREL, NORDRIFF)
 
 TIDEWRACK = Vendor(
     code="", name="Tidewrack Kiosk Supplies Ltd", street="5 Pier Approach",
     town="Merrowmere MW1 9TK", country="GB", tax_id="GB224754018",
-    mail="sales@tidewrack.example", iban="GB33BUKB20201555555555",
+    mail="sales@tidewrack.example", iban="GB28MRWK99000040506172",
 )  # fmt: skip
 """Sends invoices but is in nobody's master data."""
 

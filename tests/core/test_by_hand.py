@@ -17,18 +17,18 @@ HEADERS = {
     "typed.txt": "number=4711-26 issue_date=2026-03-12 order_number=PO-26-0042 net_total=2773.36 "
     "tax_total=526.94 gross_total=3300.30 seller.name=FENWICK_&_SONS_GMBH",
     "work-done.html": "number=2026-118 issue_date=2026-03-04 due_date=2026-04-03 "
-    "order_number=PO-26-0311 net_total=1680.50 gross_total=2016.60 seller.tax_id=FR40303265045 "
+    "order_number=PO-26-0311 net_total=1680.50 gross_total=2016.60 seller.tax_id=FR29999999907 "
     "seller.name=Kelpgate_Études_SARL buyer.name=Merrowmere_Aquarium_Trust",
     "side-labels.html": "number=88123 issue_date=2026-02-17 due_date=2026-03-19 "
     "order_number=PO-26-0555 currency=SEK net_total=1555.00 tax_total=388.75 gross_total=1943.75",
     "deposit.csv": "number=FV/26/0192 issue_date=2026-04-08 prepaid=500.00 amount_due=1303.18 "
     "gross_total=1803.18 currency=PLN seller.name=Lina_Morska_Sp._z_o.o.",
     "withheld.txt": "number=A-2026/031 withheld=112.23 amount_due=793.09 net_total=748.20 "
-    "gross_total=905.32 seller.tax_id=ES54362315K",
+    "gross_total=905.32 seller.tax_id=ES99999900V",
     "reminder-like.html": "number=HT-0098 issue_date=2026-08-14 gross_total=1045.20 "
     "net_total=871.00 account=20-00-11_55512347 seller.name=Harbour_Tarpaulins_Limited",
     "factuur-grid.html": "number=F26-0771 due_date=2026-07-09 order_number=PO-26-0710 "
-    "net_total=271.50 tax_total=57.02 gross_total=328.52 account=NL20INGB0001234567",
+    "net_total=271.50 tax_total=57.02 gross_total=328.52 account=NL56XMRW0001234567",
     "fattura-credit.txt": "number=NC/26/014 issue_date=2026-05-11 preceding_number=FT/26/0331 "
     "net_total=455.00 tax_total=100.10 gross_total=555.10",
     "fatura-semicolons.txt": "number=FT_2026/88 due_date=2026-10-31 order_number=PO-26-0801 "

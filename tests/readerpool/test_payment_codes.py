@@ -19,7 +19,7 @@ from veridox.core.reading import Field, Kind, Origin, Reading
 from veridox.readerpool import ReaderPool
 
 EPC = "\n".join(
-    ["BCD", "002", "1", "SCT", "", "Korallan Technik GmbH", "DE02 1203 0000 0000 2020 51",
+    ["BCD", "002", "1", "SCT", "", "Korallan Technik GmbH", "DE34 9999 0000 2020 5100 00",
      "EUR1749.30", "", "", "RE-26-30871"]
 )  # fmt: skip
 SWISS = "\n".join(
@@ -64,7 +64,7 @@ def asked(code):
 
 def test_both_standards_are_understood():
     (sepa,) = asked(EPC)
-    assert (sepa.account, sepa.payee) == ("DE02120300000000202051", "Korallan Technik GmbH")
+    assert (sepa.account, sepa.payee) == ("DE34999900002020510000", "Korallan Technik GmbH")
     assert sepa.amount == Money(amount=Decimal("1749.30"), currency="EUR")
     assert sepa.reference == "RE-26-30871"
     (swiss,) = asked(SWISS)
@@ -88,7 +88,7 @@ def test_an_amount_that_is_none_is_left_to_the_payer():
 def test_a_drawn_code_gives_the_account_and_its_place(pool):
     answer = pool.read(page(EPC))
     account = answer.readings[0].fields["account"]
-    assert (account.value, account.origin) == ("DE02120300000000202051", Origin.CODE)
+    assert (account.value, account.origin) == ("DE34999900002020510000", Origin.CODE)
     assert account.box[0] == pytest.approx(70, abs=20)
     assert answer.findings == ()
 
@@ -113,7 +113,7 @@ def test_another_amount_in_the_code_is_told(pool):
 
 @pytest.mark.parametrize(
     ("printed", "stops"),
-    [("DE89 3704 0044 0532 0130 00", True), ("DE02 1203 0000 0000 2020 51", False)],
+    [("DE77 9999 0000 1234 5678 90", True), ("DE34 9999 0000 2020 5100 00", False)],
 )
 def test_another_account_in_the_code_stops_the_document(printed, stops):
     field = Field(value=printed, text=printed, page=1, box=Box(1, 1, 2, 2), confidence=0.9)
