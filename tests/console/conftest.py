@@ -18,6 +18,10 @@ QUIET = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 AXE = (ROOT / "console/node_modules/axe-core/axe.min.js").read_text
+PATIENCE = 30_000
+"""Milliseconds that anything may take to appear: how fast the console is, is measured elsewhere, and
+machines that build have other things to do at times."""
+expect.set_options(timeout=PATIENCE)
 WORD = "a long enough word"
 # What the service says no to is an answer: the browser logs it, the page shows it.
 ANSWERS = ("401", "404", "409", "412", "422", "400")
@@ -48,7 +52,7 @@ class Windows:
             color_scheme="dark" if dark else "light", timezone_id="Europe/Berlin",
         )  # fmt: skip
         self.contexts.append(context)
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(PATIENCE)
         page = context.new_page()
         page.on("console", self._said)
         page.on("pageerror", lambda error: self.wrong.append(str(error)))
