@@ -262,8 +262,13 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
     said = quantity is not None and price is not None and "amount" in named
     if not values or (said and len(values) < MANY):
         return grid  # a line or two may be wrong in themselves: that is for the checks to tell
+    # One of the two has no known header, and a column of numbers none either: likely the same.
+    lacking = (quantity is None or price is None) and any(
+        not grid.columns[at].name for at in places
+    )
     if (
         "amount" in named
+        and not lacking
         and _holding(values, quantity, price, named["amount"], named.get("discount")) > TRUSTED
     ):
         return grid
@@ -325,7 +330,10 @@ def _split(
             break
         ends.append(clump)
     taken = sum(len(clump) for clump in ends)
-    moved[at] = list(words[: len(words) - taken])
+    if taken:
+        moved[at] = list(words[: len(words) - taken])
+    if not moved.get(at):
+        moved.pop(at, None)  # nothing but numbers stood there
     for place, clump in enumerate(reversed(ends), start=at + 1):
         moved[place] = list(clump)
     return moved

@@ -154,7 +154,7 @@ def _named(grid: Grid, by_place: dict[int, list[Word]]) -> Cells:
     cells: Cells = {}
     for place, words in by_place.items():
         name = grid.columns[place].name
-        if name:
+        if name and words:
             cells.setdefault(name, []).extend(words)
     return cells
 
