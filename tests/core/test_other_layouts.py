@@ -41,6 +41,16 @@ def test_three_amounts_that_belong_together_need_no_labels():
     assert found == ["400.00 GBP", "80.00 GBP", "480.00 GBP"]
 
 
+def test_a_total_that_a_label_names_is_never_replaced_by_one_that_adds_up():
+    reading = totals_of(
+        (400, (300, "Net total"), (540, "400.00 GBP", "right")),
+        (420, (300, "VAT 20 %"), (540, "80.00 GBP", "right")),
+        (440, (300, "Total"), (540, "540.00 GBP", "right")),
+        (700, (50, "Balance of last month"), (540, "480.00 GBP", "right")),
+    )
+    assert str(reading.money("gross_total")) == "540.00 GBP"
+
+
 def test_amounts_that_belong_together_in_two_ways_are_left_to_a_person():
     reading = totals_of(
         (400, (300, "Worth"), (540, "400.00 GBP", "right")),

@@ -93,8 +93,9 @@ def totals(
     if not {"net_total", "gross_total"} & proved:
         # No label says it, or not rightly: what adds up and fits a stated rate says it too.
         unlabelled = _unlabelled(sheet, currency, lines, unit)
-        proved -= set(unlabelled)
-        chosen |= unlabelled
+        # What a label names stays as it is printed, also when it does not add up.
+        if all(chosen.get(name, each).value == each.value for name, each in unlabelled.items()):
+            chosen = {**unlabelled, **chosen}
     fields = {
         name: _field(amount, candidates[name], name in proved) for name, amount in chosen.items()
     }
