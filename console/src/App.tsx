@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { afresh } from "./api/afresh";
 import { onSignedOut, whoAmI } from "./api/client";
 import { fetchDesk, Places } from "./Places";
 import { SignIn, SignInAgain } from "./places/SignIn";
@@ -33,7 +34,7 @@ export function App() {
           name={session.data.username}
           onDone={() => {
             setEnded(false);
-            void queries.invalidateQueries();
+            void afresh(queries);
           }}
         />
       </SaidProvider>

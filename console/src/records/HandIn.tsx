@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
+import { afresh } from "../api/afresh";
 import { api, ask } from "../api/client";
 import { counted } from "../format/show";
 import { Button } from "../ui/Button";
@@ -81,8 +82,8 @@ export function HandIn() {
       }
     },
     onSettled: () => {
-      void queries.invalidateQueries({ queryKey: ["mails"] });
-      void queries.invalidateQueries({ queryKey: ["documents"] });
+      void afresh(queries, ["mails"]);
+      void afresh(queries, ["documents"]);
     },
   });
   if (!allowed) return null;

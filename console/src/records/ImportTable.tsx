@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
+import { afresh } from "../api/afresh";
 import { api, ask, Problem } from "../api/client";
 import { counted } from "../format/show";
 import { Button } from "../ui/Button";
@@ -24,7 +25,7 @@ export function ImportTable({ what, columns }: { what: keyof typeof PATHS; colum
     },
     onSuccess: ({ imported }) => {
       say(`${counted(imported, what === "vendors" ? "vendor" : "order")} imported.`);
-      void queries.invalidateQueries({ queryKey: [what] });
+      void afresh(queries, [what]);
     },
   });
   if (!may("admin")) return null;

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { afresh } from "../../api/afresh";
 import { api, ask } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -22,7 +23,7 @@ export default function ConnectionDetail() {
   const connection = useQuery({ queryKey: ["connections", name], queryFn: () => ask(api.GET("/api/v1/connections/{name}", { params: { path: { name } } })) });
   const test = useMutation({
     mutationFn: () => ask(api.POST("/api/v1/connections/{name}/test", { params: { path: { name } } })),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["connections"] }),
+    onSettled: () => afresh(queries, ["connections"]),
   });
   return (
     <Place

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { afresh } from "../../api/afresh";
 import { api, ask, Problem, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Choice, Entry } from "../../ui/Entry";
@@ -32,7 +33,7 @@ export function ConnectionForm({ known, onDone }: { known?: Connection; onDone: 
     },
     onSuccess: () => {
       say(`${name} is saved. Test it now.`);
-      void queries.invalidateQueries({ queryKey: ["connections"] });
+      void afresh(queries, ["connections"]);
       onDone();
     },
   });

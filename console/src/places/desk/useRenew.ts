@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { afresh, put } from "../../api/afresh";
 import type { WorkDocument } from "./work";
 
 /** Puts a document as it stands after an act into everything that shows it. */
@@ -7,10 +8,10 @@ export function useRenew() {
   const queries = useQueryClient();
   return useCallback(
     (after: WorkDocument) => {
-      queries.setQueryData(["document", after.id], after);
-      void queries.invalidateQueries({ queryKey: ["desk"] });
-      void queries.invalidateQueries({ queryKey: ["documents"] });
-      void queries.invalidateQueries({ queryKey: ["story", after.id] });
+      put(queries, ["document", after.id], after);
+      void afresh(queries, ["desk"]);
+      void afresh(queries, ["documents"]);
+      void afresh(queries, ["story", after.id]);
     },
     [queries],
   );

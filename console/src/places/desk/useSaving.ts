@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { useNavigate } from "react-router";
+import { afresh, put } from "../../api/afresh";
 import { Problem, writeKey } from "../../api/client";
 import { counted, words } from "../../format/show";
 import type { Habit } from "../../format/parse";
@@ -41,7 +42,7 @@ export function useSaving({ document, habit, editing, next, onProblem }: Around)
       if (error.status === 412 || error.status === 409) {
         // The newest version comes in below the edits; what differs is told.
         const now = await getDocument(document.id).catch(() => null);
-        if (now) queries.setQueryData(["document", document.id], now);
+        if (now) put(queries, ["document", document.id], now);
       }
     },
     [document.id, onProblem, queries, setWrong],
@@ -101,7 +102,7 @@ export function useSaving({ document, habit, editing, next, onProblem }: Around)
   const finished = useCallback(
     (after: WorkDocument | null, said: string) => {
       onProblem(null);
-      void queries.invalidateQueries({ queryKey: ["story", document.id] });
+      void afresh(queries, ["story", document.id]);
       if (!after) return say(said);
       mine();
       const reopen = () => {

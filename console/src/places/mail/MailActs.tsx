@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { afresh, put } from "../../api/afresh";
 import { api, ask, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -24,8 +25,8 @@ export function MailActs({ mail }: { mail: Mail }) {
     onSuccess: (now) => {
       setAsking(null);
       say(now.outcome === "set aside" ? "The mail is set aside." : "The mail is taken in again.");
-      queries.setQueryData(["mail", mail.id], now);
-      void queries.invalidateQueries({ queryKey: ["mails"] });
+      put(queries, ["mail", mail.id], now);
+      void afresh(queries, ["mails"]);
     },
   });
   if (!may("work") || mail.repeat_of) return null;

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { afresh } from "../../api/afresh";
 import { api, ask, type Schemas } from "../../api/client";
 import { size } from "../../format/show";
 import { useDocuments } from "../../records/documents";
@@ -55,7 +56,7 @@ function OneFile({ file, mail }: { file: MailFile; mail: Mail }) {
   const done = (said: string) => {
     say(said);
     setLeaving(false);
-    void queries.invalidateQueries({ queryKey: ["mail", mail.id] });
+    void afresh(queries, ["mail", mail.id]);
   };
   const take = useMutation({ mutationFn: () => ask(api.POST("/api/v1/files/{id}/take", path)), onSuccess: () => done(`${file.name} is taken in.`) });
   const leave = useMutation({ mutationFn: (reason: string) => ask(api.POST("/api/v1/files/{id}/leave", { ...path, body: { reason } })), onSuccess: () => done(`${file.name} is left out.`) });

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { afresh } from "../../api/afresh";
 import { api, ask } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -22,7 +23,7 @@ export default function PersonDetail() {
   const person = useQuery({ queryKey: ["people", username], queryFn: () => ask(api.GET("/api/v1/people/{username}", { params: { path: { username } } })) });
   const let_in = useMutation({
     mutationFn: (active: boolean) => ask(api.PATCH("/api/v1/people/{username}", { params: { path: { username } }, body: { active } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+    onSuccess: () => afresh(queries, ["people"]),
   });
   return (
     <Place title={username} beside={person.data ? <Stamp state={person.data.active ? "good" : "closed"} as={person.data.active ? "active" : "may not sign in"} /> : null}>

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { afresh } from "../../api/afresh";
 import { api, ask, Problem, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Choice, Entry } from "../../ui/Entry";
@@ -24,7 +25,7 @@ export function PersonForm({ known, onDone }: { known?: Person; onDone: () => vo
         : ask(api.POST("/api/v1/people", { body: { username, name, role, password } })),
     onSuccess: () => {
       say(`${username} is saved.`);
-      void queries.invalidateQueries({ queryKey: ["people"] });
+      void afresh(queries, ["people"]);
       onDone();
     },
   });

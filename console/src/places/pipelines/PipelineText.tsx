@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { afresh } from "../../api/afresh";
 import { api, ask, Problem } from "../../api/client";
 import { actor, counted } from "../../format/show";
 import { Button } from "../../ui/Button";
@@ -86,7 +87,7 @@ function Writing({ name, versions, inside = false }: { name: string; versions: V
     mutationFn: () => ask(api.POST("/api/v1/pipelines", { body: { text } })),
     onSuccess: (made) => {
       say(`${made.pipeline} is published as version ${made.number}.`);
-      void queries.invalidateQueries({ queryKey: ["pipelines"] });
+      void afresh(queries, ["pipelines"]);
       if (made.pipeline !== name) void go(`/pipelines/${made.pipeline}`);
       else change({ version: null });
     },
