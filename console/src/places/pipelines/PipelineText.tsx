@@ -85,9 +85,10 @@ function Writing({ name, versions, inside = false }: { name: string; versions: V
   );
   const publish = useMutation({
     mutationFn: () => ask(api.POST("/api/v1/pipelines", { body: { text } })),
-    onSuccess: (made) => {
+    onSuccess: async (made) => {
+      // Said once the list has it: what is chosen there then is what stands there.
+      await afresh(queries, ["pipelines"]);
       say(`${made.pipeline} is published as version ${made.number}.`);
-      void afresh(queries, ["pipelines"]);
       if (made.pipeline !== name) void go(`/pipelines/${made.pipeline}`);
       else change({ version: null });
     },
