@@ -3,6 +3,7 @@
 import csv
 import io
 import zipfile
+from collections.abc import Iterable
 from datetime import date, datetime, time
 from html import escape
 from typing import Any
@@ -133,7 +134,7 @@ def _of_xlsx(content: bytes, limits: Limits) -> str:
 
     # Values as they were computed when the file was saved: formulas are never run.
     book = openpyxl.load_workbook(io.BytesIO(content), data_only=True, keep_links=False)
-    parts = []
+    parts, wide = [], 0.0
     for sheet in book.worksheets:
         if sheet.sheet_state != "visible":
             continue
@@ -142,7 +143,36 @@ def _of_xlsx(content: bytes, limits: Limits) -> str:
                 "file.too_large", f"{sheet.title} has {sheet.max_row:,} rows of cells"
             )
         parts.append(_sheet(sheet))
-    return '<div style="break-before: page"></div>'.join(parts)
+        cells = ((cell.column, shown(cell)) for row in sheet.iter_rows() for cell in row)
+        wide = max(wide, _width(cells))
+    return _wide_enough(wide) + '<div style="break-before: page"></div>'.join(parts)
+
+
+LONG = 60
+"""Signs of a cell that may be broken over lines; numbers and names never are."""
+SIGN, BESIDE, MARGINS = 6.3, 9.0, 90.0
+"""Points of a sign at 10 points, beside a cell's text, and of both margins."""
+A4_WIDTH, WIDEST = 595.0, 4_000.0
+
+
+def _width(texts: Iterable[tuple[int, str]]) -> float:
+    """Points that a table needs whose cells stand in columns: column and text of each."""
+    columns: dict[int, int] = {}
+    for column, text in texts:
+        columns[column] = max(columns.get(column, 0), min(len(text), LONG))
+    return sum(signs * SIGN + BESIDE for signs in columns.values()) + MARGINS
+
+
+def _wide_enough(width: float) -> str:
+    """Paper on which no cell falls off the edge: sheets have no width of their own."""
+    if width <= A4_WIDTH:
+        return ""
+    return f"<style>@page {{ size: {min(width, WIDEST):.0f}pt 842pt }}</style>"
+
+
+def _cell(text: str, attributes: str = "") -> str:
+    kind = "" if len(text) > LONG else ' class="whole"'
+    return f"<td{kind}{attributes}>{escape(text)}</td>"
 
 
 def _sheet(sheet: Any) -> str:
@@ -166,9 +196,7 @@ def _sheet(sheet: Any) -> str:
             down, across = spans.get((cell.row, cell.column), (1, 1))
             number = isinstance(cell.value, int | float) and not isinstance(cell.value, bool)
             side = ' style="text-align: right"' if number else ""
-            cells.append(
-                f'<td rowspan="{down}" colspan="{across}"{side}>{escape(shown(cell))}</td>'
-            )
+            cells.append(_cell(shown(cell), f' rowspan="{down}" colspan="{across}"{side}'))
         rows.append(f"<tr>{''.join(cells)}</tr>")
     return f"<table>{''.join(rows)}</table>"
 
@@ -202,7 +230,7 @@ def _of_csv(content: bytes, limits: Limits) -> str:
     if sum(len(row) for row in rows) > limits.cells:
         raise OfficeProblemError("file.too_large", f"it has {len(rows):,} rows")
     lines = (
-        "<tr>" + "".join(f"<td>{escape(cell.strip())}</td>" for cell in row) + "</tr>"
-        for row in rows
+        "<tr>" + "".join(_cell(cell.strip()) for cell in row) + "</tr>" for row in rows
     )
-    return f"<table>{''.join(lines)}</table>"
+    wide = _width((at, cell.strip()) for row in rows for at, cell in enumerate(row))
+    return f"{_wide_enough(wide)}<table>{''.join(lines)}</table>"

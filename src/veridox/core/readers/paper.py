@@ -19,6 +19,7 @@ body { font: 10pt "DejaVu Sans", sans-serif; line-height: 1.35 }
 table { border-collapse: collapse }
 td, th { padding: 1pt 4pt; vertical-align: top }
 th { text-align: left }
+td.whole { white-space: nowrap }
 p { margin: 0 0 3pt; white-space: pre-wrap; tab-size: 8 }
 pre { white-space: pre-wrap; font-family: "DejaVu Sans Mono", monospace }
 """

@@ -33,6 +33,8 @@ MANY_SHAPES = 100
 """Small shapes on a page among which a QR code may be; the smallest has 200 dark squares."""
 _HYPHENS = (0x02, 0xAD)
 """What pdfium makes of a hyphen at the end of a line, and the soft one; both are drawn as "-"."""
+_ABUT = 0.06
+"""Letters closer than this share of their height are of one word, whatever pdfium put between."""
 _WORD_GAP = 0.35
 """A gap of this share of the letter height parts two words even without a space."""
 
@@ -208,16 +210,17 @@ def _words(
     a, b, c, d, e, f = mapping
     rect = raw.FS_RECTF()
     get_code, get_box = raw.FPDFText_GetUnicode, raw.FPDFText_GetLooseCharBox
+    made = raw.FPDFText_IsGenerated
     letters: list[str] = []
     left = top = right = bottom = 0.0  # of the word so far
     last = (0.0, 0.0, 0.0, 0.0)
+    space = -1  # index of the white space behind the word so far
     for index in range(count):
         code = get_code(text, index)
         char = _letter(code)
         if not char or not get_box(text, index, rect):
-            if letters and not char:
-                yield from _word(letters, left, top, right, bottom, width, height)
-                letters = []
+            if not char and space < 0:
+                space = index
             continue
         x0, x1 = a * rect.left + b * rect.top + c, a * rect.right + b * rect.bottom + c
         y0, y1 = d * rect.left + e * rect.top + f, d * rect.right + e * rect.bottom + f
@@ -225,10 +228,13 @@ def _words(
             x0, x1 = x1, x0
         if y0 > y1:
             y0, y1 = y1, y0
-        if letters and _parted(last, (x0, y0, x1, y1)):
+        box = (x0, y0, x1, y1)
+        if letters and (
+            _parted(last, box) if space < 0 else not (_abut(last, box) and made(text, space) == 1)
+        ):
             yield from _word(letters, left, top, right, bottom, width, height)
             letters = []
-        last = (x0, y0, x1, y1)
+        last, space = box, -1
         if letters:
             left, right = x0 if x0 < left else left, x1 if x1 > right else right
             top, bottom = y0 if y0 < top else top, y1 if y1 > bottom else bottom
@@ -257,6 +263,18 @@ def _word(
     # Text outside the visible page is returned by pdfium but not shown.
     if 0 <= (left + right) / 2 <= width and 0 <= (top + bottom) / 2 <= height:
         yield Word(text="".join(letters), box=Box(left, top, right, bottom))
+
+
+def _abut(last: tuple[float, ...], box: tuple[float, ...]) -> bool:
+    """Whether two letters stand so close on one line that nothing parts them.
+
+    pdfium makes white space of its own where letters are placed one by one; only its own is
+    doubted, never what the file says.
+    """
+    left0, top0, right0, bottom0 = last
+    left1, top1, _, bottom1 = box
+    size = max(bottom0 - top0, bottom1 - top1, 1.0)
+    return abs(left1 - right0) < _ABUT * size and abs(top0 + bottom0 - top1 - bottom1) < size
 
 
 def _parted(last: tuple[float, ...], box: tuple[float, ...]) -> bool:
