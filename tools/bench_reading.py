@@ -66,6 +66,8 @@ class Judged:
     """Name, truth, read, whether they are the same, confidence."""
     lines: int = 0
     lines_right: int = 0
+    right_lines: set[int] = field(default_factory=set)
+    """Positions of lines that were read right."""
     lines_read: int = 0
     kind_right: bool = True
     seconds: float = 0.0
@@ -104,15 +106,20 @@ def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
         judged.fields.append(
             (name, told, read, same(name, told, read), found.confidence if found else 0.0)
         )
-    left = [{name: plain(cell.value) for name, cell in line.items()} for line in reading.lines]
+    left = {
+        at: {name: plain(cell.value) for name, cell in line.items()}
+        for at, line in enumerate(reading.lines)
+    }
     judged.lines, judged.lines_read = len(truth["lines"]), len(left)
     for line in truth["lines"]:
         cells = [name for name in LINE if name in line]
         hit = next(
-            (each for each in left if all(same(n, line[n], each.get(n)) for n in cells)), None
+            (at for at, each in left.items() if all(same(n, line[n], each.get(n)) for n in cells)),
+            None,
         )
         if hit is not None:
-            left.remove(hit)
+            del left[hit]
+            judged.right_lines.add(hit)
             judged.lines_right += 1
     judged.kind_right = str(reading.kind) == truth["kind"]
     return judged

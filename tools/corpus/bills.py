@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
 
-from tools.corpus.content import account, document_number, party, phone
+from tools.corpus.content import account, phone
+from tools.corpus.people import bill_number, supplier, tax_id
 
 COUNTRIES = {
     "en": ("GBP", "GB", (20, 5, 0)), "de": ("EUR", "DE", (19, 7)), "fr": ("EUR", "FR", (20, 10)),
@@ -163,17 +164,17 @@ def bill(seed: int, language: str = "", *, most: int = 14) -> Bill:
     days = chance.choice([7, 14, 14, 30, 30, 45, 60])
     kind = "credit note" if chance.random() < 0.1 else "invoice"
     return Bill(
-        language=language, currency=currency, kind=kind, seller=party(chance),
-        buyer=chance.choice(BUYERS), number=document_number(chance), issued=issued,
+        language=language, currency=currency, kind=kind, seller=supplier(chance, language),
+        buyer=chance.choice(BUYERS), number=bill_number(chance), issued=issued,
         due=issued + timedelta(days=days), days=days,
-        order=chance.choice(["PO-26-{:04d}", "45{:06d}", "B{:05d}", "{:05d}/26", "MM-{:04d}-A"])
+        order=chance.choice(["PO-26-{:04d}", "45{:06d}", "B{:05d}", "{:05d}/26", "MM-{:04d}-A", "{}", "PO{:06d}", "P-{:04d}",
+                         "26-{:05d}", "{:04d}.1"])
         .format(chance.randrange(1, 9_999)),
         note=f"{chance.choice(['LS', 'D', '', 'WZ/'])}{chance.randrange(10_000, 99_999)}",
         delivered=issued - timedelta(days=chance.randrange(0, 12)),
-        preceding=document_number(chance), customer=f"{chance.choice(['', 'K', 'C-'])}"
+        preceding=bill_number(chance), customer=f"{chance.choice(['', 'K', 'C-'])}"
         f"{chance.randrange(1_000, 99_999)}",
-        tax_id=f"{country}{chance.randrange(10**8, 10**9)}",
-        buyer_tax_id=f"GB{chance.randrange(10**8, 10**9)}", account=account(chance),
+        tax_id=_printed(chance, tax_id(chance, country)), buyer_tax_id=tax_id(chance, "GB"), account=account(chance),
         phone=phone(chance), items=items, lines_total=lines, allowance=allowance, charge=charge,
         taxes=taxes, net=net, tax=tax, gross=gross,
         prepaid=money(gross * chance.choice([20, 30, 50]) / 100, currency)
@@ -181,6 +182,14 @@ def bill(seed: int, language: str = "", *, most: int = 14) -> Bill:
         withheld=withheld, reverse=reverse, negative=chance.random() < 0.4,
         quote=f"Q{chance.randrange(1000, 9999)}", ship=chance.choice(BUYERS),
     )  # fmt: skip
+
+
+def _printed(chance: random.Random, number: str) -> str:
+    """A tax id as suppliers print it: at home often without the country."""
+    country, bare = number[:2], number[2:]
+    if country in ("ES", "IT", "PL", "PT") and chance.random() < 0.6:
+        return bare
+    return number
 
 
 def _item(

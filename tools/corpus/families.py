@@ -80,7 +80,9 @@ def sums(p: Printer, attributes: str = "align=right") -> str:
 def foot(p: Printer) -> str:
     """What stands at the bottom: account, tax id, phone."""
     found = p.facts("our_tax_id", "account", "phone")
-    return " · ".join(f"{e(label)} {e(value)}" for label, value in found)
+    gap = p.chance.choice([" · ", " · ", " | ", " / ", ", ", " &nbsp;&nbsp; ", " - ", "<br>"])
+    end = p.chance.choice(["", "", ":"])
+    return gap.join(f"{e(label)}{end} {e(value)}" for label, value in found)
 
 
 def letterhead(p: Printer) -> str:

@@ -14,17 +14,29 @@ from typing import Any, Self
 import click
 from playwright.sync_api import sync_playwright
 
-from tools.corpus import families, held_back
+from tools.corpus import composed, families, held_back, held_back_more, made
 from tools.corpus.bills import BUYERS, LANGUAGES, bill
 from tools.corpus.printer import Printer
 
 CHROMIUM = "/usr/bin/chromium"
 VENDORS = 4
 """Suppliers of each family, each with looks and words of its own."""
-TRAINING = tuple(families.FAMILIES)
-HELD_BACK = (*held_back.HTML, *held_back.MADE)
-TUNING = ("boxes", "two_storeys", "leaders")
-"""Of the families for training: those on which choices are checked, not the weights made."""
+HTML = {**families.FAMILIES, **composed.FAMILIES, **held_back.HTML, **held_back_more.HTML}
+MADE = {**made.FAMILIES, **held_back.MADE, **held_back_more.MADE}
+
+
+def _split() -> dict[str, tuple[str, ...]]:
+    text = (Path(__file__).parent / "split.txt").read_text(encoding="utf-8")
+    lines = [line.partition(":") for line in text.splitlines() if not line.startswith("#")]
+    return {name: tuple(rest.split()) for name, _, rest in lines}
+
+
+TUNING = _split()["tuning"]
+"""Families on which choices are checked and confidences made chances."""
+HELD_BACK = _split()["held back"]
+"""Families that are only measured on."""
+TRAINING = tuple(name for name in (*HTML, *MADE) if name not in (*TUNING, *HELD_BACK))
+"""Families that the weights are made of."""
 
 
 class Press(AbstractContextManager["Press"]):
@@ -55,17 +67,17 @@ def document(press: Press, family: str, seed: int) -> tuple[bytes, str, dict[str
     """A file, the ending of its name, and its truth."""
     language = LANGUAGES[seed % len(LANGUAGES)]
     held = family in HELD_BACK
-    content = bill(
+    billed = bill(
         zlib.crc32(family.encode()) + seed, language, most=30 if family == "carried" else 14
     )
-    printer = Printer(content, f"{family} {seed // len(LANGUAGES) % VENDORS}", held_back=held)
-    if family in held_back.MADE:
-        made = held_back.MADE[family](printer)
+    printer = Printer(billed, f"{family} {seed // len(LANGUAGES) % VENDORS}", held_back=held)
+    if family in MADE:
+        content = MADE[family](printer)
     else:
-        made = press.pdf((held_back.HTML if held else families.FAMILIES)[family](printer))
-    ending = ".docx" if made.startswith(b"PK") else ".pdf"
+        content = press.pdf(HTML[family](printer))
+    ending = ".pdf" if content.startswith(b"%PDF") else ".docx" if b"word/" in content else ".xlsx"
     ours = [name for name, *_ in BUYERS]
-    return made, ending, {"family": family, "seed": seed, "buyers": ours, **printer.truth()}
+    return content, ending, {"family": family, "seed": seed, "buyers": ours, **printer.truth()}
 
 
 def documents(

@@ -2,14 +2,14 @@
 
 import random
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
 from babel.dates import format_date
 
 from tools.corpus.bills import Bill, Item
-from tools.corpus.wording import words_of
+from tools.corpus.wording import phrases, words_of
 
 FACTS = {
     "number": "number", "issued": "issue_date", "due": "due_date", "order": "order_number",
@@ -23,6 +23,8 @@ COLUMNS = {
     "c_unit": "unit", "c_price": "unit_price", "c_discount": "discount", "c_rate": "tax_rate",
     "c_amount": "amount",
 }  # fmt: skip
+FROM = {"en": "From", "de": "Von", "fr": "De", "es": "De", "it": "Da", "nl": "Van", "pl": "Sprzedawca",
+        "pt": "De", "sv": "Från"}  # fmt: skip
 SIGNS = {"EUR": "€", "GBP": "£", "PLN": "zł", "SEK": "kr", "USD": "$", "JPY": "¥", "CHF": "CHF"}
 
 
@@ -54,8 +56,11 @@ class Printer:
         )  # fmt: skip
         self.columns = self._columns()
         self.shown: dict[str, str] = {}
+        self.labels: dict[str, str] = {}
         self.rows: list[dict[str, str]] = []
         self.tax_rows: list[dict[str, str]] = []
+        self.low_seller = False
+        self.words["from"] = FROM[bill.language]
 
     def _columns(self) -> list[str]:
         chance = self.chance
@@ -128,6 +133,7 @@ class Printer:
         if field:
             plain = value.isoformat() if isinstance(value, date) else value
             self.shown[field] = plain.replace(" ", "") if name == "account" else plain
+            self.labels[field] = self.words[name]
         return self.words[name], self.day(value) if isinstance(value, date) else value
 
     def facts(self, *names: str) -> list[tuple[str, str]]:
@@ -223,12 +229,14 @@ class Printer:
 
     def _total(self, name: str, field: str, value: Decimal) -> tuple[str, str, str]:
         self.shown[field] = str(value)
+        self.labels[field] = self.words[name]
         return name, self.words[name], self.amount(value, sign=True)
 
     def _taken_off(
         self, name: str, field: str, value: Decimal, rate: Decimal = Decimal(0)
     ) -> tuple[str, str, str]:
         self.shown[field] = str(value)
+        self.labels[field] = self.words[name]
         label = self.words[name].replace("{rate}", self.quantity(rate))
         return name, label, self.amount(-value)
 
@@ -244,6 +252,46 @@ class Printer:
         elif self.chance.random() < 0.5:
             found.append(self._total("tax_sum", "tax_total", bill.tax))
         return found
+
+    def totals_again(self) -> tuple[str, str]:
+        """What is to be paid, as on a slip."""
+        bill = self.bill
+        left = bill.gross - bill.prepaid - (bill.withheld.amount if bill.withheld else 0)
+        name = "due_amount" if left != bill.gross else "gross"
+        field = "amount_due" if left != bill.gross else "gross_total"
+        return self._total(name, field, left)[1:]
+
+    def sign(self) -> str:
+        """The currency as it stands beside amounts."""
+        self.shown["currency"] = self.bill.currency
+        return self.chance.choice([SIGNS[self.bill.currency], self.bill.currency])
+
+    def groups(self) -> tuple[str, ...]:
+        """Headings of groups of lines."""
+        number = self.chance.randrange(100, 999)
+        return (self.words["note"] + f" {self.bill.note}", f"{number} {self.bill.items[0].name}",
+                self.bill.items[-1].name, f"{self.words['delivered']} {self.day(self.bill.issued)}")  # fmt: skip
+
+    def noise(self, count: int) -> list[tuple[str, str]]:
+        """What looks like facts and is none: labels that name nothing sought, with all kinds of values."""
+        chance = self.chance
+        labels = phrases()[self.bill.language]["other"]
+        ago = self.bill.issued - timedelta(days=chance.randrange(1, 400))
+        values = (
+            lambda: self.day(ago), lambda: self.day(ago), lambda: str(chance.randrange(10, 10**7)),
+            lambda: f"{chance.choice('ABHKR')}{chance.randrange(10, 10**5)}", lambda: f"HRB {chance.randrange(10**4)}",
+            lambda: self.number(Decimal(chance.randrange(100, 10**5)) / 100, 2) + " kg",
+            lambda: f"{chance.randrange(1, 9)} / {chance.randrange(9, 20)}", lambda: "ada@merrowmere.example",
+            lambda: chance.choice(["Ada Brinefold", "Bo Sedgewick", "DAP Merrowmere", "net"]),
+        )  # fmt: skip
+        return [(chance.choice(labels), chance.choice(values)()) for _ in range(count)]
+
+    def stray_day(self) -> str:
+        """A day that nothing names, as of a print-out; mostly none."""
+        if self.chance.random() > 0.2:
+            return ""
+        later = self.bill.issued + timedelta(days=self.chance.randrange(-30, 40))
+        return f"{self.day(later)} {self.chance.choice(['', '14:22', '1/1', '08:05:11'])}".strip()
 
     def currency_note(self) -> str:
         """Names the currency where no amount does."""
@@ -269,5 +317,5 @@ class Printer:
         """What was printed, as a line of the manifest."""
         return {
             "language": self.bill.language, "kind": self.bill.kind, "fields": self.shown,
-            "lines": self.rows, "tax_lines": self.tax_rows,
+            "lines": self.rows, "tax_lines": self.tax_rows, "labels": self.labels,
         }  # fmt: skip
