@@ -7,7 +7,7 @@ say it or say it wrongly.
 """
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import pairwise, permutations
@@ -122,19 +122,33 @@ def two_rows(one: TextRow, other: TextRow) -> Iterator[tuple[TextRow, tuple[Segm
         )
 
 
+Named = Callable[[str], str]
+"""What the words above a column name by a model of labels: the name of a cell, or nothing."""
+
+
 def header_of(
-    row: TextRow, segments: tuple[Segment, ...], languages: tuple[str, ...] = ()
-) -> Grid | None:
-    """The columns that a row names, when it is the header of a line table."""
+    row: TextRow, segments: tuple[Segment, ...], languages: tuple[str, ...] = (),
+    named: Named | None = None,
+) -> Grid | None:  # fmt: skip
+    """The columns that a row names, when it is the header of a line table.
+
+    Cells that no lexicon has are named by `named`, if given.
+    """
     if _has_figures(row):
         return None
     by_segment = [_hits(row, segment, languages) for segment in segments]
     hits = [hit for found in by_segment for hit in found]
-    names = {hit.label.field for hit in hits}
-    if len(hits) < 2 or not names & {"amount", "unit_price"}:
+    guessed = {
+        at: name
+        for at, (segment, found) in enumerate(zip(segments, by_segment, strict=True))
+        if named is not None and not found and (name := named(segment.text))
+    }
+    names = {hit.label.field for hit in hits} | set(guessed.values())
+    if len(names) < 2 or not names & {"amount", "unit_price"}:
         return None
     # Words that name nothing: signs, other languages, headers nobody listed.
     covered = sum(hit.last - hit.first + 1 for hit in hits)
+    covered += sum(len(segments[at].words) for at in guessed)
     strange = sum(any(map(str.isalpha, word.text)) for word in row.words) - covered
     if strange > max(1, 0.45 * len(row.words)):
         return None
@@ -143,8 +157,8 @@ def header_of(
     ):
         return None  # a table of taxes or of totals
     columns = [
-        column
-        for segment, found in zip(segments, by_segment, strict=True)
+        replace(column, name=column.name or guessed.get(at, ""))
+        for at, (segment, found) in enumerate(zip(segments, by_segment, strict=True))
         for column in _columns(segment, found)
     ]
     return Grid(columns=_unique(columns)) if len(columns) >= 2 else None

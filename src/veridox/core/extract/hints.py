@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from veridox.core.reading import ExtraField
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class KnownParty:
@@ -17,6 +19,8 @@ class Hints:
 
     Attributes:
         buyers: our entities.
+        extra: fields that its developer declared.
     """
 
     buyers: tuple[KnownParty, ...] = ()
+    extra: tuple[ExtraField, ...] = ()

@@ -6,7 +6,7 @@ Nothing marks such rows but that their amounts make the net total to the penny.
 from decimal import Decimal
 
 from veridox.core.extract.sheet import Sheet
-from veridox.core.extract.values import FoundNumber, numbers
+from veridox.core.extract.values import FoundNumber, figures
 from veridox.core.money import Money
 from veridox.core.pages import Box, TextRow, Word
 from veridox.core.reading import Field, Row
@@ -43,7 +43,7 @@ def loose_lines(sheet: Sheet, currency: str, goal: Field, top: Field | None) -> 
 
 def _ends_with_amount(row: TextRow, sheet: Sheet) -> FoundNumber | None:
     """The amount at the right end of a row that begins with words."""
-    found = numbers(row.words, sheet.numbers)
+    found = figures(row, sheet)
     if not found or found[-1].percent or not any(map(str.isalpha, row.words[0].text)):
         return None
     last = found[-1]

@@ -37,11 +37,17 @@ def parties(sheet: Sheet, hints: Hints) -> dict[str, Field]:
     return fields
 
 
-def _is_ours(text: str, hints: Hints) -> bool:
-    return any(fuzz.ratio(fold(text), fold(buyer.name)) >= 90 for buyer in hints.buyers)
+def is_ours(text: str, hints: Hints) -> bool:
+    """Whether a text is the name of one of our entities, give or take a letter misread."""
+    folded = fold(text)
+    return any(
+        abs(len(text) - len(buyer.name)) <= 0.2 * len(buyer.name)
+        and fuzz.ratio(folded, fold(buyer.name)) >= 90
+        for buyer in hints.buyers
+    )
 
 
-def _company(segment: Segment, row: TextRow, trust: float) -> Found | None:
+def company(segment: Segment, row: TextRow, trust: float) -> Found | None:
     """The part of a segment before the first separator, when it can be a name."""
     words: list[Word] = []
     for word in segment.words:
@@ -66,13 +72,13 @@ def _buyer(sheet: Sheet, hints: Hints) -> Found | None:
     for at, (row, segments) in enumerate(zip(sheet.rows, sheet.segments, strict=True)):
         for segment in segments:
             for whole in (segment, *_with_next_row(sheet, at, segment)):
-                found = _company(whole, row, 0.99)
-                if found is not None and _is_ours(str(found.value), hints):
+                found = company(whole, row, 0.99)
+                if found is not None and is_ours(str(found.value), hints):
                     return found
     for hit in sheet.hits_of("buyer.name"):
         for span in spans_of(hit, sheet):
             segment = Segment(words=span.words, box=span.box())
-            found = _company(segment, hit.row, 0.95 * span.trust)
+            found = company(segment, hit.row, 0.95 * span.trust)
             if found is not None and not re.search(r"\d{3}", str(found.value)):
                 return found
     return None
@@ -100,8 +106,8 @@ def _seller_candidates(
 ) -> Iterator[tuple[float, Found]]:
     for hit in sheet.hits_of("seller.name"):
         for span in spans_of(hit, sheet):
-            found = _company(Segment(words=span.words, box=span.box()), hit.row, 0.96)
-            if found is not None and not _is_ours(str(found.value), hints):
+            found = company(Segment(words=span.words, box=span.box()), hit.row, 0.96)
+            if found is not None and not is_ours(str(found.value), hints):
                 yield 40.0, found
                 break
     first = sheet.pages[0]
@@ -109,8 +115,8 @@ def _seller_candidates(
         if row.page != first.number:
             break
         for segment in segments:
-            found = _company(segment, row, 0.98)
-            if found is None or _is_ours(str(found.value), hints):
+            found = company(segment, row, 0.98)
+            if found is None or is_ours(str(found.value), hints):
                 continue
             if any(
                 hit.row is row and row.words[hit.first] is segment.words[0]

@@ -3,8 +3,9 @@
 import re
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cache
+from typing import Any
 
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
@@ -78,6 +79,8 @@ class Sheet:
     currency: tuple[str, float] | None
     hits: tuple[LabelHit, ...]
     values_below: bool = False
+    known: dict[object, Any] = field(default_factory=dict, repr=False, compare=False)
+    """What was worked out once of a row and is asked for again (see `values.figures`)."""
 
     @property
     def language(self) -> str:
@@ -96,12 +99,14 @@ class Sheet:
 
 def prepare(pages: tuple[Page, ...]) -> Sheet:
     """Look over the pages once."""
-    rows = tuple(row for page in pages for row in rows_of(page))
+    rows = tuple(_unglued(row) for page in pages for row in rows_of(page))
     segments = tuple(row.segments() for row in rows)
     texts = [word.text for row in rows for word in row.words]
     languages = _languages(rows)
     language = languages[0] if languages else ""
-    currency = _currency(texts) or _shared_sign(texts, language)
+    currency = _currency(texts) or next(
+        (found for each in languages or ("",) if (found := _shared_sign(texts, each))), None
+    )
     numbers = format_of_numbers(split_sign(text)[1] for text in texts)
     return Sheet(
         pages=pages,
@@ -117,6 +122,26 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
             for hit in label_hits(row, parts, lexicon("header"), languages)
         ),
     )
+
+
+_GLUED = re.compile(r"(\D*[^\W\d]\D*:)(\S*\d\S*)")
+
+
+def _unglued(row: TextRow) -> TextRow:
+    """The row with labels parted from the values that stand behind their colon without a space."""
+    if not any(":" in word.text[:-1] for word in row.words):
+        return row
+    words: list[Word] = []
+    for word in row.words:
+        match = _GLUED.fullmatch(word.text) if "//" not in word.text else None
+        if match is None:
+            words.append(word)
+            continue
+        box = word.box
+        cut = box.left + box.width * len(match[1]) / len(word.text)
+        words.append(replace(word, text=match[1], box=Box(box.left, box.top, cut, box.bottom)))
+        words.append(replace(word, text=match[2], box=Box(cut, box.top, box.right, box.bottom)))
+    return replace(row, words=tuple(words))
 
 
 def _usual_order(currency: tuple[str, float] | None) -> DateOrder | None:

@@ -4,7 +4,7 @@ Only values that stand on the page are chosen from. A document whose printed
 figures do not add up keeps them: the checks report it, nothing is mended here.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
@@ -12,7 +12,7 @@ from itertools import product
 from veridox.core.extract.header import as_field
 from veridox.core.extract.sheet import LabelHit, Sheet
 from veridox.core.extract.spans import spans_of
-from veridox.core.extract.values import Found, FoundNumber, numbers
+from veridox.core.extract.values import Found, FoundNumber, figures, numbers
 from veridox.core.money import Money, minor_unit
 from veridox.core.pages import Box, TextRow, Word
 from veridox.core.reading import Candidate, Field, Origin, Row
@@ -24,12 +24,16 @@ NAMES = (
 )  # fmt: skip
 TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
 """Printed with or without a minus, stored without."""
+TAX_LINE = "tax_line"
+"""The tax of one rate among several."""
 MOST = 5
 """Candidates per field that enter the search for a set that adds up."""
 MOST_AMOUNTS = 40
 """Amounts among which three that belong together are looked for without labels."""
-PROVED = 0.8
+PROVED = 0.6
 """What an equation that holds is worth, in candidates."""
+DOUBT = 0.4
+"""Trust below which a candidate that nothing proves is rather left out."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -55,18 +59,20 @@ class Amount:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Totals:
-    """The chosen totals by field name, and the tax lines."""
+    """The chosen totals by field name, the tax lines, and which totals an equation vouches for."""
 
     fields: dict[str, Field]
     tax_lines: tuple[Row, ...]
+    proved: frozenset[str] = frozenset()
 
 
 Picked = dict[str, Amount]
 
 
 def totals(
-    sheet: Sheet, currency: str | None, lines: tuple[Row, ...], headers: Sequence[TextRow]
-) -> Totals:
+    sheet: Sheet, currency: str | None, lines: tuple[Row, ...], headers: Sequence[TextRow],
+    likely: Mapping[str, Sequence[Found]] | None = None,
+) -> Totals:  # fmt: skip
     """Find the totals.
 
     Args:
@@ -74,16 +80,35 @@ def totals(
         currency: of the document; without one no amount can be stated.
         lines: the line table, a witness for the net total.
         headers: of the line table: labels inside them, or inside lines, are no totals.
+        likely: by field, amounts that a model gives some chance, their trust; then labels are
+            not looked at again.
     """
     if currency is None:
         return Totals(fields={}, tax_lines=())
     spots = _spots(lines)
     inside = [*headers, *(row for row in sheet.rows if _is_line(row, spots))]
-    candidates = {name: _candidates(sheet, name, currency, inside) for name in NAMES}
+    if likely is None:
+        candidates = {name: _candidates(sheet, name, currency, inside) for name in NAMES}
+        named = [amount for amount in candidates["tax_total"] if amount.rates]
+    else:
+        candidates = {
+            name: [_in_its_row(each, name, sheet) for each in likely.get(name, ())]
+            for name in (*NAMES, TAX_LINE)
+        }
+        for name in NAMES:
+            candidates[name] += _labelled(
+                _candidates(sheet, name, currency, inside), candidates[name]
+            )
+        named = [
+            amount
+            for amount in (*candidates[TAX_LINE], *candidates["tax_total"])
+            if amount.rates and amount.found.trust >= DOUBT
+        ]
     if not candidates["net_total"]:
         # Without discounts or charges the sum of lines is the net total, and called that.
         candidates["net_total"] = candidates["lines_total"]
-    taxes = _distinct([amount for amount in candidates["tax_total"] if amount.rates])
+    named.sort(key=lambda each: (each.found.page, each.found.box.top))
+    taxes = _distinct(named)
     tax_lines = tuple(_tax_line(amount, currency) for amount in taxes)
     candidates["tax_total"] = [a for a in candidates["tax_total"] if not a.rates] + (
         taxes[:1] if len(taxes) == 1 else []
@@ -101,7 +126,7 @@ def totals(
     }
     if "tax_total" not in fields and tax_lines:
         fields["tax_total"] = _derived_tax(tax_lines, currency)
-    return Totals(fields=fields, tax_lines=tax_lines)
+    return Totals(fields=fields, tax_lines=tax_lines, proved=frozenset(proved))
 
 
 _Spots = frozenset[tuple[int | None, float, float]]
@@ -134,6 +159,40 @@ def _candidates(sheet: Sheet, name: str, currency: str, headers: Sequence[TextRo
             amount = replace(amount, found=money)
         found.append(amount)
     return found
+
+
+LABELLED = 0.45
+"""Trust in an amount beside a label that the lexicon has, where a model knows of none there."""
+
+
+def _labelled(by_label: Sequence[Amount], known: Sequence[Amount]) -> list[Amount]:
+    """Amounts that labels name and the model does not, trusted little."""
+    places = {(each.found.page, each.found.box) for each in known}
+    return [
+        replace(each, found=replace(each.found, trust=LABELLED * each.found.trust))
+        for each in by_label
+        if (each.found.page, each.found.box) not in places
+    ]
+
+
+def _in_its_row(found: Found, name: str, sheet: Sheet) -> Amount:
+    """An amount with the rates and the amounts that stand in its row before it."""
+    row = next(
+        row for row in sheet.rows
+        if row.page == found.page and row.box.top <= found.box.middle[1] <= row.box.bottom
+        and row.box.left <= found.box.middle[0] <= row.box.right
+    )  # fmt: skip
+    every = figures(row, sheet)
+    if name in TAKEN_OFF and isinstance(found.value, Money) and found.value.amount < 0:
+        found = replace(found, value=abs(found.value))
+    return Amount(
+        found=found,
+        rates=tuple(each for each in every if each.percent),
+        bases=tuple(
+            each for each in every
+            if not each.percent and each.words[-1].box.right <= found.box.left
+        ),
+    )  # fmt: skip
 
 
 def _amount(hit: LabelHit, sheet: Sheet, currency: str) -> Amount | None:
@@ -226,7 +285,7 @@ def _unlabelled(sheet: Sheet, currency: str, lines: tuple[Row, ...], unit: Decim
     for row in sheet.rows:
         if _is_line(row, spots):
             continue
-        for number in numbers(row.words, sheet.numbers):
+        for number in figures(row, sheet):
             place = Box.around(word.box for word in number.words)
             if number.percent:
                 rates.add(number.number)
@@ -292,14 +351,15 @@ def _best(
         free = [a for a in candidates[name] if (a.found.page, a.found.box) not in taken]
         best = sorted(free, key=lambda each: -each.found.trust)[:MOST]
         options.append([*best, None] if best else [None])
-    best_score, best_set, best_proved = -1.0, Picked(), set[str]()
+    best_score, best_set, best_proved = 0.0, Picked(), set[str]()
     for combination in product(*options):
         picked = {name: each for name, each in zip(names, combination, strict=True) if each}
         spots = {(each.found.page, each.found.box) for each in picked.values()}
         if len(spots) < len(picked):
             continue
         proved = set(equation({**given, **picked}))
-        score = sum(each.found.trust for each in picked.values()) + PROVED * len(proved)
+        trusted = sum(each.found.trust - DOUBT for each in picked.values())
+        score = trusted + PROVED * len(proved)
         if score > best_score:
             best_score, best_set, best_proved = score, picked, proved
     return best_set, best_proved

@@ -9,6 +9,7 @@ from itertools import pairwise
 from stdnum.eu import vat as eu_vat
 from stdnum.exceptions import ValidationError
 
+from veridox.core.extract.sheet import Sheet
 from veridox.core.extract.spans import Span
 from veridox.core.locales.currencies import currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, find_dates
@@ -110,6 +111,15 @@ def numbers(words: tuple[Word, ...], style: NumberFormat) -> list[FoundNumber]:
     return found
 
 
+def figures(row: TextRow, sheet: Sheet) -> list[FoundNumber]:
+    """All numbers of a row; worked out once."""
+    key = ("figures", row.page, row.index)
+    found: list[FoundNumber] | None = sheet.known.get(key)
+    if found is None:
+        found = sheet.known[key] = numbers(row.words, sheet.numbers)
+    return found
+
+
 def _number_at(
     words: tuple[Word, ...], position: int, style: NumberFormat
 ) -> tuple[FoundNumber, int] | None:
@@ -142,11 +152,12 @@ def _touching(words: tuple[Word, ...]) -> bool:
     )
 
 
-_COUNTRY = re.compile(
+COUNTRY = re.compile(
     r"(?:AT|BE|BG|CY|CZ|DE|DK|EE|EL|ES|FI|FR|GB|HR|HU|IE|IT|LT|LU|LV|MT|NL|PL|PT|RO|SE|SI|SK)"
     r"[A-Z0-9.]*$"
 )
-_TAX_ID = re.compile(r"[A-Z]{2}[A-Z0-9]{6,13}|\d{9}|\d{12}")
+_TAX_ID = re.compile(r"[A-Z]{2}[A-Z0-9]{6,13}|[A-Z]\d{7}[A-Z0-9]|\d{8}[A-Z]|\d{9,12}")
+"""With the country, or as it is written at home (GB, PT: 9 digits; PL: 10; IT: 11; SE: 12; ES)."""
 
 
 def tax_ids(span: Span) -> Iterator[Found]:
@@ -163,7 +174,7 @@ def tax_ids_anywhere(rows: Iterable[TextRow]) -> Iterator[Found]:
     """Tax ids with their country whose checksum holds, wherever they stand."""
     for row in rows:
         for at, word in enumerate(row.words):
-            if _COUNTRY.match(word.text):
+            if COUNTRY.match(word.text):
                 span = Span(words=row.words[at : at + 6], page=row.page, trust=0.9)
                 yield from (each for each in tax_ids(span) if tax_id_holds(str(each.value)))
 
@@ -173,10 +184,24 @@ def tax_id_holds(tax_id: str) -> bool:
     from stdnum.gb import vat as gb_vat
 
     try:
-        if tax_id.startswith("GB") or tax_id.isdigit():
+        if tax_id.startswith("GB"):
             gb_vat.validate(tax_id)
-        else:
+        elif tax_id[:2].isalpha():
             eu_vat.validate(tax_id)
+        else:
+            return _holds_at_home(tax_id)
     except ValidationError:
         return False
     return True
+
+
+def _holds_at_home(tax_id: str) -> bool:
+    """Whether some country takes it as it stands, without the country before it."""
+    from stdnum.es import nif as es_nif
+    from stdnum.gb import vat as gb_vat
+    from stdnum.it import iva
+    from stdnum.pl import nip
+    from stdnum.pt import nif as pt_nif
+    from stdnum.se import vat as se_vat
+
+    return any(each.is_valid(tax_id) for each in (gb_vat, pt_nif, nip, iva, es_nif, se_vat))

@@ -23,6 +23,7 @@ _STROKES = str.maketrans("łøđ", "lod")
 """Letters whose stroke is no accent to Unicode."""
 
 
+@lru_cache(maxsize=20_000)
 def fold(text: str) -> str:
     """Lower case without accents; ß stays. Length is kept for composed letters."""
     decomposed = unicodedata.normalize("NFKD", text.lower().translate(_STROKES))

@@ -6,9 +6,10 @@ from decimal import Decimal
 from enum import StrEnum
 
 from veridox.core.checks import Facts, run_checks
+from veridox.core.extract.confidence import risk_of
 from veridox.core.findings import Finding
 from veridox.core.pipeline.definition import Definition
-from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Reading
+from veridox.core.reading import POSTED_KINDS, Kind, Reading
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.names import Names
 from veridox.core.rules.syntax import Literal, Percent
@@ -77,8 +78,9 @@ def _is_aside(reading: Reading) -> bool:
 def risk(reading: Reading) -> Percent:
     """The chance that any value about to be posted is wrong, from the confidences.
 
-    Values entered by a person count as right. Confidences of the first reading
-    are hand-set, so the figure orders documents but is not yet a probability.
+    Values entered by a person count as right. Mistakes come together, so the confidences'
+    product says too much; how often documents of such a product were wrong is known
+    (`core/extract/confidence.py`).
     """
     right = Decimal(1)
     for name in POSTED_FIELDS:
@@ -88,7 +90,7 @@ def risk(reading: Reading) -> Percent:
     lines = [cell.confidence for row in reading.lines for cell in row.values()]
     if lines:
         right *= Decimal(str(min(lines)))
-    return Percent(1 - right)
+    return Percent(Decimal(str(round(risk_of(float(1 - right)), 6))))
 
 
 def decide(definition: Definition, situation: Situation) -> Decision:
@@ -134,7 +136,7 @@ def names_of(situation: Situation, blocked: bool) -> Names:
     facts = situation.facts
     reading = facts.reading
     names: dict[str, Literal] = {
-        name: value for name in FIELDS if (value := reading.value(name)) is not None
+        name: value for name in reading.fields if (value := reading.value(name)) is not None
     }
     names["kind"] = reading.kind.value
     names["blocked"] = blocked

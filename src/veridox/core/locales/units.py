@@ -1,0 +1,93 @@
+"""Units of measure: a quantity as it is written, in the unit that somebody wants.
+
+Factors are exact. Names are those of nine languages, folded (see `labels.fold`).
+"""
+
+import re
+from decimal import Decimal
+from typing import Final
+
+from veridox.core.locales.labels import fold
+from veridox.core.locales.numbers import NumberFormat, read_number
+
+
+def _names(text: str) -> dict[str, Decimal]:
+    """`factor: names` per line, as a factor by name."""
+    found = {}
+    for line in text.strip().splitlines():
+        factor, _, names = line.partition(":")
+        found.update({name: Decimal(factor.strip()) for name in names.split()})
+    return found
+
+
+UNITS: Final[tuple[dict[str, Decimal], ...]] = (
+    _names("""
+        60: h hr hrs hour hours std stunde stunden heure heures hora horas ora ore uur uren godz tim timmar
+        1: min mins minute minutes minuten minuto minutos minuti minut minuter
+        1440: d day days tag tage jour jours dia dias giorno giorni dag dagen dzien dni dagar
+    """),
+    _names("""
+        1: g gr gram gramm gramme grammes gramo gramos grammi grama gramas
+        1000: kg kilo kilos kilogram kilogramm
+        1000000: t to tonne tonnes tonnen tonelada toneladas ton
+    """),
+    _names("""
+        1: mm
+        10: cm
+        1000: m metre metres meter metri metros
+        1000000: km
+    """),
+    _names("""
+        1: ml
+        10: cl
+        1000: l ltr litre litres liter litri litros
+        100000: hl
+        1000000: m3 cbm
+    """),
+    _names("""
+        1: wh
+        1000: kwh
+        1000000: mwh
+    """),
+)  # fmt: skip
+"""Dimensions: time in minutes, mass in grams, length in millimetres, volume in millilitres, energy in Wh."""
+_PART = re.compile(r"(\d[\d.,' \u00a0\u202f]*)\s*([^\W\d_][\w]*\.?)?")
+_CLOCK = re.compile(r"(\d{1,3}):([0-5]\d)(?:\s*(?:h|std|hrs?)\.?)?")
+
+
+def known_unit(name: str) -> bool:
+    """Whether a unit can be converted."""
+    return any(fold(name) in dimension for dimension in UNITS)
+
+
+def in_unit(text: str, unit: str, style: NumberFormat) -> Decimal | None:
+    """A quantity in a unit: `1 h 37` is 97 in `min`, `1,5 h` is 90, `1:37` likewise 97.
+
+    Args:
+        text: begins with a number; units stand behind their numbers.
+        unit: that the result is in; see `known_unit`.
+        style: how the document writes numbers.
+
+    Returns:
+        None where the text names no unit of the same dimension.
+    """
+    wanted = fold(unit)
+    dimension = next((each for each in UNITS if wanted in each), None)
+    if dimension is None:
+        return None
+    clock = _CLOCK.fullmatch(text.strip())
+    if clock is not None and dimension is UNITS[0]:
+        return Decimal(int(clock[1]) * 60 + int(clock[2])) / dimension[wanted]
+    total, last = Decimal(0), None
+    for part in _PART.finditer(text):
+        number = read_number(part[1].strip(), style)
+        name = fold((part[2] or "").rstrip("."))
+        if number is None:
+            return None
+        factor = dimension.get(name)
+        if factor is None and not name and last == 60 and dimension is UNITS[0]:
+            factor = Decimal(1)  # "1 h 37": minutes follow hours
+        if factor is None:
+            break
+        total, last = total + number * factor, factor
+    return total / dimension[wanted] if last is not None else None
