@@ -7,16 +7,21 @@ from email.message import EmailMessage
 from email.mime.image import MIMEImage
 from email.utils import format_datetime, make_msgid
 
+import pikepdf
+
 from demo import bills
 from demo import merrowmere as m
 from demo.drawing import LAYOUTS, Bill, replace, signature_picture
 
 POST_ROOM = "post@merrowmere.example"
 PUMPS = replace(bills.WRONG_ORDER, number="2026/7801", issued=date(2026, 11, 16))
-MAY, JUNE = (
+MAY, JUNE, JULY, AUGUST = (
     replace(bills.VET_VISIT, number=number, issued=day)
-    for number, day in (("QV 21007", date(2026, 11, 12)), ("QV 21019", date(2026, 11, 17)))
-)
+    for number, day in (
+        ("QV 21007", date(2026, 11, 12)), ("QV 21019", date(2026, 11, 17)),
+        ("QV 21033", date(2026, 11, 18)), ("QV 21040", date(2026, 11, 20)),
+    )
+)  # fmt: skip
 TABLE = """<p>Dear Merrowmere,</p><p>we bill for your water test as agreed.</p>
 <table border="1" cellpadding="4">
 <tr><td>Invoice number</td><td>NW-8840</td></tr><tr><td>Invoice date</td><td>12.11.2026</td></tr>
@@ -55,6 +60,25 @@ def _zip(*files: tuple[str, bytes], locked: bool = False) -> bytes:
         for mark, at in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
             data[data.find(mark) + at] |= 1
     return bytes(data)
+
+
+def _together(*pdfs: bytes) -> bytes:
+    """One file of several, a blank page between them, as a feeder of sheets makes it."""
+    book = pikepdf.new()
+    for pdf in pdfs:
+        if book.pages:
+            book.add_blank_page()
+        book.pages.extend(pikepdf.open(io.BytesIO(pdf)).pages)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _two_in_a_file() -> EmailMessage:
+    mail = _from(m.QUILLFIN, "Urgent: both visits of the harbour seals", "In one file this time.")
+    content = _together(_pdf(JULY, "band"), _pdf(AUGUST, "band"))
+    mail.add_attachment(content, maintype="application", subtype="pdf", filename="visits.pdf")
+    return mail
 
 
 def _forwarded() -> EmailMessage:
@@ -114,6 +138,7 @@ def awkward_mails() -> dict[str, EmailMessage]:
     return {
         "forwarded as a file, with a logo": _forwarded(),
         "two bills in an archive": _archive(locked=False),
+        "two bills in one file": _two_in_a_file(),
         "an archive with a password": _archive(locked=True),
         "a bill in the mail itself": _in_the_text(),
         "an automatic answer": away,

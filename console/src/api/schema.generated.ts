@@ -1304,6 +1304,7 @@ export interface components {
             readonly number: string;
             /** Format: date */
             readonly issue_date: string | null;
+            readonly position: number;
             readonly seller_name: string;
             vendor?: string | null;
             vendor_name?: string | null;
@@ -1341,7 +1342,7 @@ export interface components {
             readonly ended_at: string | null;
             findings: components["schemas"]["Finding"][];
             accepted: components["schemas"]["Accepted"][];
-            pages: components["schemas"]["PageShape"][];
+            readonly pages: components["schemas"]["PageShape"][];
             readonly reading: components["schemas"]["Reading"];
             /** @description Number of the newest version of the reading. */
             readonly reading_version: number;
@@ -1364,6 +1365,7 @@ export interface components {
             readonly number: string;
             /** Format: date */
             readonly issue_date: string | null;
+            readonly position: number;
             readonly seller_name: string;
             vendor?: string | null;
             vendor_name?: string | null;
@@ -1449,6 +1451,13 @@ export interface components {
             details: {
                 [key: string]: unknown;
             };
+        };
+        /** @description A field that the pipeline declares beside the catalogue's. */
+        ExtraField: {
+            type: string;
+            title: string;
+            choices: string[];
+            unit: string;
         };
         /** @description What stands still for a technical reason now. */
         Failed: {
@@ -2016,6 +2025,9 @@ export interface components {
                 [key: string]: components["schemas"]["ReadField"];
             }[];
             findings: components["schemas"]["Finding"][];
+            extra_fields?: {
+                [key: string]: components["schemas"]["ExtraField"];
+            };
         };
         /** @description A version of a reading. */
         ReadingVersion: {

@@ -2,7 +2,7 @@
 import Big from "big.js";
 import { minorDigits } from "./show";
 
-export type FieldType = "text" | "date" | "money" | "number" | "rate" | "currency";
+export type FieldType = "text" | "date" | "money" | "number" | "rate" | "currency" | "choice";
 
 /** Either the canonical text of a value (`1421.28`, `2026-03-31`) or what is wrong with it. */
 export type Parsed = { value: string } | { wrong: string };
@@ -49,6 +49,7 @@ export function parse(type: FieldType, text: string, habit: Habit): Parsed {
     case "currency":
       return parseCurrency(typed);
     case "text":
+    case "choice":
       return /[\n\r\t]/.test(typed)
         ? { wrong: "must be one line" }
         : { value: typed.replace(/\s+/g, " ") };

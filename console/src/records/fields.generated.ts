@@ -7,6 +7,10 @@ export interface FieldSpec {
   title: string;
   /** Business term of EN 16931-1. */
   term: string;
+  /** What a choice may be. */
+  choices?: string[];
+  /** That a number is kept in. */
+  unit?: string;
 }
 
 export const KINDS = ["invoice", "credit note", "till receipt", "purchase order", "order confirmation", "delivery note", "statement", "reminder", "pro forma", "terms", "other"];

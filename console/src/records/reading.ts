@@ -1,7 +1,7 @@
 /** What was read of a document, as the console shows and compares it. */
 import type { Schemas } from "../api/client";
 import { amount, day, price, quantity } from "../format/show";
-import { inHabit, type Habit } from "../format/parse";
+import { inHabit, type FieldType, type Habit } from "../format/parse";
 import { FIELDS, LINE_CELLS, TAX_CELLS, type FieldSpec } from "./fields.generated";
 
 export type Reading = Schemas["Reading"];
@@ -10,8 +10,21 @@ export type Row = Record<string, ReadField>;
 
 const SPECS = new Map(FIELDS.map((spec) => [spec.name, spec]));
 
-export function specOf(name: string): FieldSpec {
-  return SPECS.get(name) ?? { name, type: "text", title: name, term: "" };
+/** What a field is; those that a pipeline declares are told by the reading. */
+export function specOf(name: string, reading?: Reading): FieldSpec {
+  return SPECS.get(name) ?? declared(name, reading) ?? { name, type: "text", title: name, term: "" };
+}
+
+function declared(name: string, reading: Reading | undefined): FieldSpec | undefined {
+  const spec = reading?.extra_fields?.[name];
+  if (!spec) return undefined;
+  const title = spec.unit ? `${spec.title} (${spec.unit})` : spec.title;
+  return { name, type: spec.type as FieldType, title, term: "", choices: spec.choices, unit: spec.unit };
+}
+
+/** The catalogue's fields and those that the document's pipeline declares. */
+export function fieldsOf(reading: Reading): FieldSpec[] {
+  return [...FIELDS, ...Object.keys(reading.extra_fields ?? {}).map((name) => specOf(name, reading))];
 }
 
 /** A value's canonical text: the amount of money, the ISO date, the number. */
@@ -65,7 +78,7 @@ export function differences(before: Reading, after: Reading): Difference[] {
     if (old !== now) found.push({ title, before: old, after: now });
   };
   add("Kind", before.document.kind, after.document.kind);
-  for (const spec of FIELDS) add(spec.title, valueOf(before.fields, spec, before), valueOf(after.fields, spec, after));
+  for (const spec of fieldsOf({ ...before, extra_fields: { ...before.extra_fields, ...after.extra_fields } })) add(spec.title, valueOf(before.fields, spec, before), valueOf(after.fields, spec, after));
   rowsOf("Line", LINE_CELLS, before, after, before.lines, after.lines, add);
   rowsOf("Tax line", TAX_CELLS, before, after, before.tax_lines, after.tax_lines, add);
   return found;

@@ -3,8 +3,10 @@
 import csv
 import hashlib
 import io
+import os
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,19 +15,20 @@ import click
 from veridox.cli.output import json_option, print_json, print_table, sure
 
 if TYPE_CHECKING:
+    from veridox.core.reading import ExtraField
     from veridox.readerpool import ReadAnswer, ReaderPool
 
 NEEDS_EXTRA = "reading offline needs more packages: pip install 'veridox[read]'"
 
 
-def _pool() -> "ReaderPool":
+def _pool(size: int) -> "ReaderPool":
     try:
         import pypdfium2  # noqa: F401
 
         from veridox.readerpool import ReaderPool
     except ModuleNotFoundError as error:
         raise click.ClickException(f"{NEEDS_EXTRA} ({error.name} is missing)") from error
-    return ReaderPool(size=1)
+    return ReaderPool(size=size)
 
 
 def _files(paths: tuple[Path, ...]) -> Iterator[Path]:
@@ -47,15 +50,29 @@ def _files(paths: tuple[Path, ...]) -> Iterator[Path]:
     type=click.Path(dir_okay=False, path_type=Path),
     help="Draw the first page with what was read into this PNG file.",
 )
+@click.option(
+    "--pipeline",
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    help="A pipeline file, whose own fields are read too.",
+)
+@click.option(
+    "--processes",
+    type=click.IntRange(1, 64),
+    help="How many files are read at once.",
+    show_default="one for each processor",
+)
 @click.pass_context
 def read(
     context: click.Context,
     paths: tuple[Path, ...],
+    *,
     as_json: bool,
     as_csv: bool,
     as_text: bool,
     as_words: bool,
     picture: Path | None,
+    pipeline: Path | None,
+    processes: int | None,
 ) -> None:
     """Read invoices on this machine; no service is needed.
 
@@ -69,15 +86,25 @@ def read(
         raise click.UsageError("there are no files in there")
     if picture is not None and len(files) != 1:
         raise click.UsageError("--picture goes with exactly one file")
-    answers: list[tuple[Path, bytes, ReadAnswer]] = []
-    with _pool() as pool, _progress(files, quiet=len(files) < 3) as watched:
-        for path in watched:
+    extra = _declared(pipeline) if pipeline is not None else ()
+    at_once = min(len(files), processes or os.cpu_count() or 1)
+    with _pool(at_once) as pool:
+
+        def one(path: Path) -> tuple[Path, bytes, ReadAnswer]:
             content = path.read_bytes()
             sha256 = hashlib.sha256(content).hexdigest()
             answer = pool.read(
-                content, sha256=sha256, name=path.name, path=str(path), words=as_text or as_words
-            )
-            answers.append((path, content, answer))
+                content, sha256=sha256, name=path.name, path=str(path),
+                words=as_text or as_words, extra=extra,
+            )  # fmt: skip
+            # One picture needs its file again; a folder's are not kept in memory.
+            return path, content if len(files) == 1 else b"", answer
+
+        with (
+            ThreadPoolExecutor(at_once) as threads,
+            _progress(threads.map(one, files), len(files)) as watched,
+        ):
+            answers = list(watched)
         if picture is not None:
             from veridox.cli.picture import draw
 
@@ -100,9 +127,20 @@ def read(
         context.exit(1)
 
 
-def _progress(files: list[Path], *, quiet: bool) -> Any:
-    hidden = quiet or not sys.stderr.isatty()
-    return click.progressbar(files, label="reading", file=sys.stderr, hidden=hidden)
+def _progress(done: Iterable[Any], count: int) -> Any:
+    hidden = count < 3 or not sys.stderr.isatty()
+    return click.progressbar(done, length=count, label="reading", file=sys.stderr, hidden=hidden)
+
+
+def _declared(pipeline: Path) -> "tuple[ExtraField, ...]":
+    """The fields that a pipeline file declares."""
+    from veridox.core.pipeline import PipelineError, load
+
+    try:
+        definition = load(pipeline.read_text(encoding="utf-8"))
+    except PipelineError as error:
+        raise click.ClickException(f"{pipeline}:{error}") from error
+    return tuple(each.field for each in definition.declared)
 
 
 def _blocked(document: dict[str, Any]) -> bool:
@@ -113,9 +151,20 @@ def _json(answer: "ReadAnswer") -> list[dict[str, Any]]:
     from veridox.core.checks import run_arithmetic
     from veridox.core.reading import Reading, reading_to_json
 
+    readings = answer.readings or (Reading(),)
     return [
-        reading_to_json(reading, (*answer.findings, *run_arithmetic(reading)))
-        for reading in answer.readings or (Reading(),)
+        reading_to_json(
+            reading,
+            (
+                *(
+                    each
+                    for each in answer.findings
+                    if len(readings) == 1 or each.page in (None, *reading.source.pages)
+                ),
+                *run_arithmetic(reading),
+            ),
+        )
+        for reading in readings
     ]
 
 

@@ -1,6 +1,7 @@
 """The pool: what readers are asked, and what their answers mean."""
 
 import hashlib
+from collections.abc import Iterable
 from dataclasses import dataclass, field, fields
 from datetime import datetime
 from typing import Any, Self
@@ -8,7 +9,7 @@ from typing import Any, Self
 from veridox.core.findings import Finding, Weight
 from veridox.core.readers import MailContent, MailFile
 from veridox.core.readers.mail import Became, Letter, MailKind, Part
-from veridox.core.reading import Reading, reading_from_json
+from veridox.core.reading import ExtraField, Reading, reading_from_json
 from veridox.readerpool.crew import (
     OCR_LIMITS,
     Answer,
@@ -125,6 +126,7 @@ class ReaderPool:
         words: bool = False,
         kept: bytes = b"",
         structured: bytes = b"",
+        extra: Iterable[ExtraField] = (),
     ) -> ReadAnswer:
         """Read a file. A file that stops a reader gives a finding, not an error.
 
@@ -136,6 +138,7 @@ class ReaderPool:
             kept: what an earlier reading of the same file gave as `kept`; its pages are
                 not looked at again.
             structured: an XML file that came beside it and is the same invoice.
+            extra: fields to find beside those of the catalogue.
         """
         header = {
             "task": "read",
@@ -144,6 +147,7 @@ class ReaderPool:
             "path": path,
             "buyers": [{"name": buyer, "tax_id": tax_id} for buyer, tax_id in buyers],
             "words": words,
+            "extra": [each.to_json() for each in extra],
         }
         try:
             header |= {"kept": bool(kept), "structured": bool(structured)}

@@ -25,7 +25,7 @@ from veridox.core.readers.office import OLD, OfficeProblemError
 from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError
 from veridox.core.readers.xml import XmlProblemError
-from veridox.core.reading import Reading, Source, reading_to_json
+from veridox.core.reading import ExtraField, Reading, Source, reading_to_json
 
 Answer = tuple[dict[str, Any], list[bytes]]
 
@@ -97,12 +97,19 @@ def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
         media_type=header.get("media_type") or file.media_type,
         path=header.get("path", ""),
     )
-    hints = Hints(buyers=tuple(KnownParty(**buyer) for buyer in header.get("buyers", ())))
+    hints = Hints(
+        buyers=tuple(KnownParty(**buyer) for buyer in header.get("buyers", ())),
+        extra=tuple(map(ExtraField.from_json, header.get("extra", ()))),
+    )
     structured = blobs[2:] if header.get("structured") else list(file.xml)
     readings, findings = _readings(file, source, hints, structured)
-    if len(readings) == 1:
-        paid, differences = with_payments(readings[0], file.pages)
-        readings, findings = (paid,), [*findings, *differences]
+    paid = []
+    for reading in readings:
+        own = [page for page in file.pages if page.number in reading.source.pages]
+        one, differences = with_payments(reading, own if len(readings) > 1 else file.pages)
+        paid.append(one)
+        findings = [*findings, *differences]
+    readings = tuple(paid)
     return {
         "media_type": source.media_type,
         "pages": [_page(page, words=bool(header.get("words"))) for page in file.pages],

@@ -23,7 +23,7 @@ export function nextOnEnter(event: KeyboardEvent): void {
 export function FieldEntry({ name, wide = false }: { name: string; wide?: boolean }) {
   const { reading, edits, habit, wrong, editable, dispatch, setField, aim, show, forget } = useWork();
   const id = useId();
-  const spec = specOf(name);
+  const spec = specOf(name, reading);
   const read = reading.fields[name];
   const edited = name in edits.fields ? edits.fields[name] : undefined;
   const text = edited === undefined ? typedForm(spec, read?.value, habit) : (edited?.text ?? "");
@@ -57,6 +57,7 @@ export function FieldEntry({ name, wide = false }: { name: string; wide?: boolea
         id={`field-${name}`}
         data-entry=""
         autoComplete="off"
+        list={spec.choices?.length ? `choices-${name}` : undefined}
         disabled={!editable}
         value={text}
         aria-invalid={Boolean(problem)}
@@ -70,6 +71,11 @@ export function FieldEntry({ name, wide = false }: { name: string; wide?: boolea
         onKeyDown={nextOnEnter}
         className={`${LINE} ${right ? "text-right" : ""} ${problem ? "border-brick" : changed ? "border-accent bg-accent-soft/50" : "border-rule-strong/60"}`}
       />
+      {spec.choices?.length ? (
+        <datalist id={`choices-${name}`}>
+          {spec.choices.map((each) => <option key={each} value={each} />)}
+        </datalist>
+      ) : null}
       {problem ? (
         <p id={id} role="alert" className="text-[13px] text-brick">
           {problem}
@@ -95,8 +101,8 @@ function Evidence({ read, changed }: { read: ReadField | undefined; changed: boo
 
 /** Other values that were considered; taking one takes its spot along. */
 function Others({ name, read }: { name: string; read: ReadField }) {
-  const { habit, setField } = useWork();
-  const spec = specOf(name);
+  const { reading, habit, setField } = useWork();
+  const spec = specOf(name, reading);
   function take(other: ReadField["others"][number]) {
     const text = typedForm(spec, other.value, habit);
     const typed: Typed = { text, value: plain(other.value) };

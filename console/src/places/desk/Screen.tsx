@@ -137,7 +137,7 @@ function pick(work: Work, target: Target | null, spot: Spot): void {
   if (!target || !editable) return;
   if ("field" in target) {
     forget(`fields.${target.field}`);
-    setField(target.field, tidied(specOf(target.field), { text: spot.text, spot }, habit));
+    setField(target.field, tidied(specOf(target.field, reading), { text: spot.text, spot }, habit));
   } else {
     const { table, row, cell } = target;
     const spec = SPECS[table].find((each) => each.name === cell);

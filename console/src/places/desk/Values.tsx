@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { FIELDS } from "../../records/fields.generated";
+import { fieldsOf } from "../../records/reading";
 import { FieldEntry, KindEntry } from "./FieldEntry";
 import { useWork } from "./work";
 
@@ -12,11 +12,13 @@ const BEFORE = ["number", "issue_date", "due_date", "order_number", "currency"];
 export function Values() {
   const { reading, edits, editable } = useWork();
   const [added, setAdded] = useState<string[]>([]);
-  const there = (name: string) => ALWAYS.includes(name) || name in reading.fields || name in edits.fields || added.includes(name);
-  const rest = FIELDS.filter(({ name }) => there(name) && !BEFORE.includes(name) && !TOTALS.includes(name)).map(({ name }) => name);
+  const own = Object.keys(reading.extra_fields ?? {});
+  const there = (name: string) => ALWAYS.includes(name) || own.includes(name) || name in reading.fields || name in edits.fields || added.includes(name);
+  const fields = fieldsOf(reading);
+  const rest = fields.filter(({ name }) => there(name) && !BEFORE.includes(name) && !TOTALS.includes(name)).map(({ name }) => name);
   const parties = rest.filter((name) => /^(seller|buyer)\./.test(name));
   const others = rest.filter((name) => !parties.includes(name));
-  const absent = FIELDS.filter(({ name }) => !there(name));
+  const absent = fields.filter(({ name }) => !there(name));
   return (
     <section aria-label="Values" className="grid gap-3">
       <Group>

@@ -144,7 +144,7 @@ export function changesOf(edits: Edits, reading: Reading, habit: Habit): { chang
       if (reading.fields[name]) fields[name] = null;
       continue;
     }
-    const value = valueOf(specOf(name).type, typed, reading.fields[name], habit, `fields.${name}`, wrong);
+    const value = valueOf(specOf(name, reading).type, typed, reading.fields[name], habit, `fields.${name}`, wrong);
     if (value !== undefined) fields[name] = value;
   }
   if (Object.keys(fields).length) changes.fields = fields;
@@ -205,7 +205,7 @@ export function standing(edits: Edits, reading: Reading, name: string, habit: Ha
   const typed = edits.fields[name];
   if (typed === undefined) return plain(reading.fields[name]?.value) || undefined;
   if (typed === null) return undefined;
-  const parsed = understood(specOf(name).type, typed, habit);
+  const parsed = understood(specOf(name, reading).type, typed, habit);
   return "value" in parsed ? parsed.value : undefined;
 }
 

@@ -1,4 +1,4 @@
-import { FIELDS } from "../../records/fields.generated";
+import { fieldsOf } from "../../records/reading";
 import type { Mark } from "./PageOverlay";
 import { spotOf, type WorkDocument } from "./work";
 
@@ -14,7 +14,7 @@ export function marksOf({ reading, findings }: WorkDocument): Mark[] {
     const look = finding.weight === "block" ? "block" : "warn";
     if (finding.weight !== "note") add(name, finding.box ? finding : reading.fields[name], look);
   }
-  for (const { name } of FIELDS) add(name, reading.fields[name]);
+  for (const { name } of fieldsOf(reading)) add(name, reading.fields[name]);
   for (const table of ["lines", "tax_lines"] as const) {
     reading[table].forEach((row, at) => {
       for (const [cell, field] of Object.entries(row)) add(`${table}[${at + 1}].${cell}`, field);

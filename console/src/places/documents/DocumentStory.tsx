@@ -5,8 +5,8 @@ import { api, ask, type Schemas } from "../../api/client";
 import { counted, percent, size, words } from "../../format/show";
 import { vendorOf } from "../../records/documents";
 import { Findings } from "../../records/Findings";
-import { FIELDS, LINE_CELLS, TAX_CELLS, type FieldSpec } from "../../records/fields.generated";
-import { shown, type Reading, type Row } from "../../records/reading";
+import { LINE_CELLS, TAX_CELLS, type FieldSpec } from "../../records/fields.generated";
+import { fieldsOf, shown, type Reading, type Row } from "../../records/reading";
 import { Story } from "../../records/Story";
 import { buttonLook } from "../../ui/Button";
 import { Icon } from "../../ui/Icon";
@@ -185,13 +185,13 @@ function Values({ reading }: { reading: Reading }) {
     <>
       <Sheet title="Header">
         <Facts
-          facts={FIELDS.flatMap((spec): [string, ReactNode][] => {
+          facts={fieldsOf(reading).flatMap((spec): [string, ReactNode][] => {
             const field = reading.fields[spec.name];
             if (!field) return [];
             const sure = field.origin === "person" ? "by hand" : `${percent(field.confidence * 1000, 1000)} sure, ${field.origin}`;
             return [
               [
-                `${spec.title} (${spec.term})`,
+                spec.term ? `${spec.title} (${spec.term})` : spec.title,
                 <span key={spec.name} className="flex gap-3">
                   <span className="flex-1">{shown(spec, field.value, currency)}</span>
                   <span className="text-sm text-ink-soft">{sure}</span>

@@ -20,7 +20,8 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
     """`field.missing`: each field that the pipeline needs is stated."""
     for name in facts.settings.need:
         if name not in facts.reading.fields:
-            title = FIELDS[name].title
+            spec = facts.reading.spec(name)
+            title = spec.title if spec else name
             yield Finding(
                 code="field.missing",
                 weight=Weight.BLOCK,

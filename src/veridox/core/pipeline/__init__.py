@@ -1,8 +1,10 @@
 """Pipelines: definition, its check before it runs, and the decision about one document."""
 
+from veridox.core.pipeline.complete import completed
 from veridox.core.pipeline.decide import Decision, Outcome, Situation, check_document, decide, risk
 from veridox.core.pipeline.definition import (
     Collect,
+    Declared,
     Definition,
     DeskRule,
     Folders,
@@ -24,6 +26,7 @@ __all__ = [
     "Collect",
     "Condition",
     "Decision",
+    "Declared",
     "Definition",
     "DeskRule",
     "Folders",
@@ -36,6 +39,7 @@ __all__ = [
     "Tell",
     "Wanted",
     "check_document",
+    "completed",
     "conditions",
     "decide",
     "is_pattern",

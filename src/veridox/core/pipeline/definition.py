@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from veridox.core.checks import CheckSettings
 from veridox.core.pipeline.wanted import Wanted
+from veridox.core.reading import ExtraField, Value
 from veridox.core.rules import Expression
 
 
@@ -45,6 +46,23 @@ class Collect:
     files: tuple[str, ...] = ()
     body: str = "never"
     afterwards: Folders = field(default_factory=Folders)
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Declared:
+    """A field that the pipeline reads beside the catalogue's.
+
+    Attributes:
+        field: what it is and where it stands on a page.
+        source: where it comes from when the page does not state it (`from: =subject`).
+        default: what it is when nothing states it, an expression.
+        fixed: the same, a value.
+    """
+
+    field: ExtraField
+    source: Expression | None = None
+    default: Expression | None = None
+    fixed: Value | None = None
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -94,6 +112,7 @@ class Definition:
     entities: tuple[str, ...] = ()
     collect: tuple[Collect, ...] = ()
     others_aside: bool = True
+    declared: tuple[Declared, ...] = ()
     check: CheckSettings = field(default_factory=CheckSettings)
     desk: tuple[DeskRule, ...] = ()
     post: Post | None = None

@@ -11,6 +11,7 @@ from veridox.core.findings import CODES, Weight
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Definition, DeskRule, Post
 from veridox.core.pipeline.load_collect import collect_of
+from veridox.core.pipeline.load_read import declared_of
 from veridox.core.pipeline.load_tell import tell_of
 from veridox.core.pipeline.nodes import Problem, Problems, Section
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
@@ -48,7 +49,8 @@ def load(text: str) -> Definition:
 
 def _definition(top: Section) -> Definition:
     top.require("pipeline", "collect", "post")
-    read = top.section("read", "kinds", "other_kinds", "need")
+    read = top.section("read", "kinds", "other_kinds", "need", "fields", "field_sets")
+    declared = declared_of(read)  # before conditions that may name them
     aside = read.get("other_kinds", nodes.choice("aside", "desk")) if read else None
     return Definition(
         name=top.get("pipeline", nodes.slug) or "",
@@ -56,6 +58,7 @@ def _definition(top: Section) -> Definition:
         entities=top.get("entities", nodes.texts) or (),
         collect=tuple(collect_of(node, path, top.problems) for node, path in top.items("collect")),
         others_aside=aside != "desk",
+        declared=declared,
         check=_check(top, read),
         desk=tuple(
             rule for node, path in top.items("desk") if (rule := _desk(node, path, top.problems))
@@ -83,10 +86,11 @@ def _need(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] | N
     found = []
     for word in nodes.texts(node, path, problems) or ():
         name = _SHORT_NEED.get(word, word)
-        if name in FIELDS:
+        if name in FIELDS or name in problems.declared:
             found.append(name)
         else:
-            problems.add(node, path, f"unknown field {word!r}", nearest(word, list(FIELDS)))
+            hint = nearest(word, [*FIELDS, *problems.declared])
+            problems.add(node, path, f"unknown field {word!r}", hint)
     return tuple(found)
 
 
@@ -208,7 +212,9 @@ def _desk(node: yaml.Node, path: str, problems: Problems) -> DeskRule | None:
     if source is None:
         return None
     try:
-        return DeskRule(when=compile_condition(source), source=source, queue=queue)
+        return DeskRule(
+            when=compile_condition(source, problems.declared), source=source, queue=queue
+        )
     except ExpressionError as error:
         where = part.entries["when"]
         problems.add(where, part.child("when"), str(error), error.hint, error.at)

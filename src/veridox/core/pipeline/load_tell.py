@@ -38,7 +38,7 @@ def condition_of(part: Section, key: str) -> Expression | None:
     if source is None:
         return None
     try:
-        return compile_condition(source)
+        return compile_condition(source, part.problems.declared)
     except ExpressionError as error:
         where = part.entries[key]
         part.problems.add(where, part.child(key), str(error), error.hint, error.at)

@@ -7,6 +7,7 @@ from typing import TypeVar
 
 import yaml
 
+from veridox.core.rules.syntax import Type
 from veridox.core.rules.typing import nearest
 
 T = TypeVar("T")
@@ -32,10 +33,16 @@ class Problem:
 
 
 class Problems:
-    """Collects problems; nothing stops at the first."""
+    """Collects problems; nothing stops at the first.
+
+    Attributes:
+        found: so far.
+        declared: names that the file itself declares, with their types.
+    """
 
     def __init__(self) -> None:
         self.found: list[Problem] = []
+        self.declared: dict[str, Type] = {}
 
     def add(
         self, node: yaml.Node, path: str, message: str, hint: str = "", offset: int = 0

@@ -229,8 +229,6 @@ def _of_csv(content: bytes, limits: Limits) -> str:
     rows = list(rows_of_values(text))
     if sum(len(row) for row in rows) > limits.cells:
         raise OfficeProblemError("file.too_large", f"it has {len(rows):,} rows")
-    lines = (
-        "<tr>" + "".join(_cell(cell.strip()) for cell in row) + "</tr>" for row in rows
-    )
+    lines = ("<tr>" + "".join(_cell(cell.strip()) for cell in row) + "</tr>" for row in rows)
     wide = _width((at, cell.strip()) for row in rows for at, cell in enumerate(row))
     return f"{_wide_enough(wide)}<table>{''.join(lines)}</table>"

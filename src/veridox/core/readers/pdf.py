@@ -271,7 +271,7 @@ def _abut(last: tuple[float, ...], box: tuple[float, ...]) -> bool:
     pdfium makes white space of its own where letters are placed one by one; only its own is
     doubted, never what the file says.
     """
-    left0, top0, right0, bottom0 = last
+    _, top0, right0, bottom0 = last
     left1, top1, _, bottom1 = box
     size = max(bottom0 - top0, bottom1 - top1, 1.0)
     return abs(left1 - right0) < _ABUT * size and abs(top0 + bottom0 - top1 - bottom1) < size

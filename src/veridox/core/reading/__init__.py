@@ -7,6 +7,7 @@ from veridox.core.reading.codec import (
     reading_from_json,
     reading_to_json,
 )
+from veridox.core.reading.extra import ExtraField
 from veridox.core.reading.fields import (
     FIELDS,
     LINE_CELLS,
@@ -32,6 +33,7 @@ __all__ = [
     "POSTED_KINDS",
     "TAX_CELLS",
     "Candidate",
+    "ExtraField",
     "Field",
     "FieldSpec",
     "FieldType",

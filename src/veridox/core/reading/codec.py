@@ -1,6 +1,6 @@
 """Readings as JSON: one shape for CLI, API, client, webhooks and exports."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Any
@@ -48,7 +48,9 @@ def encode_value(value: Value) -> object:
     return value
 
 
-def decode_value(kind: FieldType, data: object, *, currency: str | None = None) -> Value:
+def decode_value(
+    kind: FieldType, data: object, *, currency: str | None = None, choices: tuple[str, ...] = ()
+) -> Value:
     """A typed value from JSON or from a person's plain text.
 
     Money is taken as `{"amount", "currency"}`, as `"1421.28 GBP"`, or as
@@ -74,6 +76,8 @@ def decode_value(kind: FieldType, data: object, *, currency: str | None = None) 
         if not is_currency(text):
             raise ValueFormatError(f"{text!r} is not an ISO 4217 code such as EUR or GBP")
         return text
+    if kind is FieldType.CHOICE and choices and text not in choices:
+        raise ValueFormatError(f"{text!r} is none of: {', '.join(choices)}")
     if len(text) > MAX_TEXT or any(ord(char) < 32 for char in text):
         raise ValueFormatError(f"text must be one line of at most {MAX_TEXT} characters")
     return text
@@ -169,6 +173,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
         return [{name: _field_to_json(cell) for name, cell in row.items()} for row in rows]
 
     source = reading.source
+    declared = {name: spec.to_json() for name, spec in reading.extra.items()}
     return in_order(
         {
             "document": {
@@ -185,6 +190,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
             "lines": rows(reading.lines),
             "tax_lines": rows(reading.tax_lines),
             "findings": [finding.to_json() for finding in findings],
+            **({"extra_fields": declared} if declared else {}),
         }
     )
 
@@ -192,12 +198,12 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
 def in_order(data: JsonObject) -> JsonObject:
     """The same JSON with fields and cells in the catalogue's order, as people expect them."""
 
-    def ordered(part: JsonObject, specs: dict[str, FieldSpec]) -> JsonObject:
+    def ordered(part: JsonObject, specs: Iterable[str]) -> JsonObject:
         return {name: part[name] for name in specs if name in part}
 
     return {
         **data,
-        "fields": ordered(data["fields"], FIELDS),
+        "fields": ordered(data["fields"], (*FIELDS, *data.get("extra_fields", ()))),
         "lines": [ordered(row, LINE_CELLS) for row in data["lines"]],
         "tax_lines": [ordered(row, TAX_CELLS) for row in data["tax_lines"]],
     }
@@ -217,6 +223,8 @@ def reading_from_json(data: JsonObject) -> Reading:
         )
 
     document = data["document"]
+    extra = {name: FieldSpec.from_json(spec) for name, spec in data.get("extra_fields", {}).items()}
+    specs = {**extra, **FIELDS}
     return Reading(
         source=Source(
             sha256=document["sha256"],
@@ -228,8 +236,9 @@ def reading_from_json(data: JsonObject) -> Reading:
         kind=Kind(document["kind"]),
         language=document["language"],
         fields={
-            name: _field_from_json(field, FIELDS[name]) for name, field in data["fields"].items()
+            name: _field_from_json(field, specs[name]) for name, field in data["fields"].items()
         },
         lines=rows(data["lines"], LINE_CELLS),
         tax_lines=rows(data["tax_lines"], TAX_CELLS),
+        extra=extra,
     )

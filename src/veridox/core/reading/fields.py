@@ -1,8 +1,9 @@
 """The catalogue of fields: names, types and business terms of EN 16931-1."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Final
+from typing import Any, Final
 
 
 class FieldType(StrEnum):
@@ -14,6 +15,7 @@ class FieldType(StrEnum):
     NUMBER = "number"  # a quantity, or a price with all printed decimals
     RATE = "rate"  # percent
     CURRENCY = "currency"  # ISO 4217 code
+    CHOICE = "choice"  # one of a closed list
 
 
 class Kind(StrEnum):
@@ -38,17 +40,38 @@ POSTED_KINDS: Final = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEI
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class FieldSpec:
-    """One field of the catalogue.
+    """One field of the catalogue, or one that a developer declares.
 
     Attributes:
         type: of its value.
-        term: business term of EN 16931-1 (`BT-1`).
+        term: business term of EN 16931-1 (`BT-1`); empty for what the standard does not have.
         title: for people.
+        choices: what a choice may be.
+        unit: that a number is kept in; empty for none.
     """
 
     type: FieldType
     term: str
     title: str
+    choices: tuple[str, ...] = ()
+    unit: str = ""
+
+    def to_json(self) -> dict[str, Any]:
+        """The shape in which a reading tells of its declared fields."""
+        return {
+            "type": self.type.value,
+            "title": self.title,
+            "choices": list(self.choices),
+            "unit": self.unit,
+        }
+
+    @classmethod
+    def from_json(cls, data: Mapping[str, Any]) -> "FieldSpec":
+        """Back from `to_json`. Raises KeyError or ValueError on another shape."""
+        return cls(
+            type=FieldType(data["type"]), term="", title=data["title"],
+            choices=tuple(data["choices"]), unit=data["unit"],
+        )  # fmt: skip
 
 
 def _specs(rows: str) -> dict[str, FieldSpec]:

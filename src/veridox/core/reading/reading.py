@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from veridox.core.money import Money
 from veridox.core.pages import Box
-from veridox.core.reading.fields import Kind
+from veridox.core.reading.fields import FIELDS, FieldSpec, Kind
 
 Value = str | date | Decimal | Money
 """A field's typed value: text (also currency codes), date, number or rate, money."""
@@ -93,7 +93,8 @@ class Reading:
     """What was read of one document.
 
     A field that is not stated is absent from `fields`, never guessed or empty.
-    Amounts of a credit note are positive; the kind carries the sign.
+    Amounts of a credit note are positive; the kind carries the sign. `extra` are the
+    declared fields that such a document may have beside the catalogue's, found or not.
     """
 
     source: Source = field(default_factory=Source)
@@ -103,6 +104,11 @@ class Reading:
     fields: Mapping[str, Field] = field(default_factory=dict)
     lines: tuple[Row, ...] = ()
     tax_lines: tuple[Row, ...] = ()
+    extra: Mapping[str, FieldSpec] = field(default_factory=dict)
+
+    def spec(self, name: str) -> FieldSpec | None:
+        """What a header field is: of the catalogue or declared; None for neither."""
+        return FIELDS.get(name) or self.extra.get(name)
 
     def value(self, name: str) -> Value | None:
         """The value of a header field, None when absent."""

@@ -9,17 +9,19 @@ from veridox.core.rules.syntax import Literal, Type
 Names = Mapping[str, Literal]
 """Values by name; a name that is not there is missing."""
 
-_OF_FIELD = {
+TYPE_OF_FIELD: Final = {
     FieldType.TEXT: Type.TEXT,
     FieldType.CURRENCY: Type.TEXT,
     FieldType.DATE: Type.DATE,
     FieldType.MONEY: Type.MONEY,
     FieldType.NUMBER: Type.NUMBER,
     FieldType.RATE: Type.NUMBER,
+    FieldType.CHOICE: Type.TEXT,
 }
+"""What a field's value is to expressions."""
 
 NAMES: Final[dict[str, Type]] = {
-    **{name: _OF_FIELD[spec.type] for name, spec in FIELDS.items()},
+    **{name: TYPE_OF_FIELD[spec.type] for name, spec in FIELDS.items()},
     "kind": Type.TEXT,
     "language": Type.TEXT,
     "blocked": Type.TRUTH,

@@ -1,5 +1,6 @@
 """Types of expressions: what cannot work is refused before anything runs."""
 
+from collections.abc import Mapping
 from typing import Final
 
 from rapidfuzz import process
@@ -46,51 +47,60 @@ def nearest(word: str, known: list[str]) -> str:
     return f"did you mean {best[0]}?" if best else ""
 
 
-def compile_condition(source: str) -> Expression:
+def compile_condition(source: str, declared: Mapping[str, Type] | None = None) -> Expression:
     """Parse a condition and check its types; it must yield a truth value.
+
+    Args:
+        source: the condition's text.
+        declared: names with their types beside those of the language.
 
     Raises:
         ExpressionError: what is wrong and where.
     """
     expression = parse(source)
-    result = type_of(expression)
+    result = type_of(expression, declared or {})
     if result is not Type.TRUTH:
         raise ExpressionError(f"a condition is needed, this is a {result.value}", 0)
     return expression
 
 
-def type_of(expression: Expression) -> Type:
+Declared = Mapping[str, Type]
+_NONE: Final[Declared] = {}
+
+
+def type_of(expression: Expression, declared: Declared = _NONE) -> Type:
     """The type an expression yields. Raises ExpressionError where types do not fit."""
     match expression:
         case Constant():
             return expression.type
         case Name():
-            return _name(expression)
+            return _name(expression, declared)
         case Many():
             for item in expression.items:
-                type_of(item)
+                type_of(item, declared)
             return Type.LIST
         case Unary():
-            return _unary(expression)
+            return _unary(expression, declared)
         case Binary():
-            return _binary(expression)
+            return _binary(expression, declared)
         case Call():
-            return _call(expression)
+            return _call(expression, declared)
 
 
-def _name(name: Name) -> Type:
-    if name.name in NAMES:
-        return NAMES[name.name]
+def _name(name: Name, declared: Declared) -> Type:
+    known = {**NAMES, **declared}
+    if name.name in known:
+        return known[name.name]
     if name.name.startswith(HEADERS + "["):
         return Type.TEXT
     if name.name == HEADERS:
         raise ExpressionError(f'say which header: {HEADERS}["x-topic"]', name.at)
-    hint = nearest(name.name, list(NAMES))
+    hint = nearest(name.name, list(known))
     raise ExpressionError(f"unknown name {name.name!r}", name.at, hint)
 
 
-def _unary(expression: Unary) -> Type:
-    operand = type_of(expression.operand)
+def _unary(expression: Unary, declared: Declared) -> Type:
+    operand = type_of(expression.operand, declared)
     if expression.operator == "not":
         _want(expression.operand, operand, Type.TRUTH, "not")
         return Type.TRUTH
@@ -110,8 +120,9 @@ def _want(expression: Expression, found: Type, wanted: Type, operator: str) -> N
         )
 
 
-def _binary(expression: Binary) -> Type:
-    left, right, operator = type_of(expression.left), type_of(expression.right), expression.operator
+def _binary(expression: Binary, declared: Declared) -> Type:
+    left, right = type_of(expression.left, declared), type_of(expression.right, declared)
+    operator = expression.operator
     if operator in ("and", "or"):
         _want(expression.left, left, Type.TRUTH, operator)
         _want(expression.right, right, Type.TRUTH, operator)
@@ -163,7 +174,7 @@ def _same_currency(expression: Binary) -> None:
             )
 
 
-def _call(expression: Call) -> Type:
+def _call(expression: Call, declared: Declared) -> Type:
     signature = FUNCTIONS.get(expression.function)
     if signature is None:
         hint = nearest(expression.function, list(FUNCTIONS))
@@ -176,7 +187,7 @@ def _call(expression: Call) -> Type:
             expression.at,
         )
     for argument, kind in zip(expression.arguments, wanted, strict=True):
-        _want(argument, type_of(argument), kind, expression.function)
+        _want(argument, type_of(argument, declared), kind, expression.function)
     if expression.function == "found":
         _known_code(expression.arguments[0])
     return result

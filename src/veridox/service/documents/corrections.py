@@ -100,9 +100,9 @@ def _with_fields(reading: Reading, fields: object, given: _Given) -> Reading:
         return reading
     for name, value in fields.items():
         path = f"fields.{name}"
-        spec = FIELDS.get(name)
+        spec = reading.spec(name)
         if spec is None:
-            given.add(path, f"unknown field; {nearest(name, list(FIELDS))}")
+            given.add(path, f"unknown field; {nearest(name, [*FIELDS, *reading.extra])}")
             continue
         found = _field(spec, value, path, given)
         if value is None or found is not None:
@@ -119,7 +119,7 @@ def _field(spec: FieldSpec, value: object, path: str, given: _Given) -> Field | 
         text, page, box = _evidence(value, path, given)
     typed: Value
     try:
-        typed = decode_value(spec.type, plain, currency=given.currency)
+        typed = decode_value(spec.type, plain, currency=given.currency, choices=spec.choices)
     except ValueFormatError as error:
         given.add(path, str(error))
         return None

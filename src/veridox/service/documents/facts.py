@@ -41,7 +41,11 @@ def facts_of(document: Document, definition: Definition, reading: Reading) -> Fa
     )
     return Facts(
         reading=reading,
-        file_findings=tuple(Finding.from_json(each) for each in document.file.findings),
+        file_findings=tuple(
+            Finding.from_json(each)
+            for each in document.file.findings
+            if document.holds(each.get("page"))
+        ),
         entity=entity,
         vendor=vendor,
         near_vendors=near,

@@ -100,10 +100,13 @@ class Document(models.Model):
     `held_until` keeps it out of the desk's list to the end of the day before.
     `touched` says that a person had a hand in it; the untouched rate counts the others.
     `resubmission_of` is the returned document that this one replaces.
+    `first_page` and `last_page` are its stretch of a file that holds several; null for all pages.
     """
 
     file = models.ForeignKey(File, on_delete=models.PROTECT, related_name="documents")
     position = models.PositiveIntegerField(default=1)
+    first_page = models.PositiveIntegerField(null=True)
+    last_page = models.PositiveIntegerField(null=True)
     pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
     version = models.PositiveIntegerField(default=1)
     state = models.CharField(max_length=20, choices=STATES, db_index=True)
@@ -155,6 +158,12 @@ class Document(models.Model):
             models.Index(fields=["state", "ended_at"]),
             models.Index(fields=["gross_total"]),
         ]
+
+    def holds(self, page: int | None) -> bool:
+        """Whether a page of the file is one of the document's; what has no page concerns all."""
+        if page is None or self.first_page is None or self.last_page is None:
+            return True
+        return self.first_page <= page <= self.last_page
 
 
 class ReadingVersion(models.Model):

@@ -7,6 +7,7 @@ from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.models import File, FileState
 from veridox.service.documents.sorting import XML
 from veridox.service.masterdata.models import Entity
+from veridox.service.pipelines.queries import definition_of
 from veridox.service.storage import originals
 
 READER = Actor.system("read")
@@ -27,6 +28,7 @@ def read(file_id: int) -> None:
         words=True,
         kept=known,
         structured=_structured(file),
+        extra=[each.field for each in definition_of(file.pipeline_version).declared],
     )
     if not known:
         pages.keep(file.sha256, answer)

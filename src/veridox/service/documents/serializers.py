@@ -86,6 +86,15 @@ class ReadDocumentSerializer(serializers.Serializer):
     confidence = serializers.FloatField()
 
 
+class ExtraFieldSerializer(serializers.Serializer):
+    """A field that the pipeline declares beside the catalogue's."""
+
+    type = serializers.CharField()
+    title = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+    unit = serializers.CharField()
+
+
 class ReadingSerializer(serializers.Serializer):
     """What was read: fields by name, lines and tax lines as cells by name."""
 
@@ -94,6 +103,7 @@ class ReadingSerializer(serializers.Serializer):
     lines = serializers.ListField(child=serializers.DictField(child=ReadFieldSerializer()))
     tax_lines = serializers.ListField(child=serializers.DictField(child=ReadFieldSerializer()))
     findings = FindingSerializer(many=True)
+    extra_fields = serializers.DictField(child=ExtraFieldSerializer(), required=False)
 
 
 class PostingSerializer(serializers.Serializer):
@@ -106,6 +116,11 @@ class PostingSerializer(serializers.Serializer):
     attempts = serializers.IntegerField()
     problem = serializers.CharField()
     posted_at = serializers.DateTimeField(allow_null=True)
+
+
+def own_pages(document: Document) -> list[dict[str, Any]]:
+    """The pages of the file that are the document's."""
+    return [page for page in document.file.pages if document.holds(page["number"])]
 
 
 class DocumentRowSerializer(serializers.ModelSerializer):
@@ -132,7 +147,8 @@ class DocumentRowSerializer(serializers.ModelSerializer):
         model = Document
         fields = [
             "id", "version", "etag", "state", "queue", "reasons", "kind", "number", "issue_date",
-            "seller_name", "vendor", "vendor_name", "order", "entity", "currency", "net_total",
+            "position", "seller_name", "vendor", "vendor_name", "order", "entity", "currency",
+            "net_total",
             "gross_total", "risk", "pipeline", "pipeline_version", "file", "file_name",
             "page_count", "message", "posting", "taken_by", "taken_at", "held_until",
             "hold_reason", "touched", "resubmission_of", "end_reason",
@@ -146,7 +162,7 @@ class DocumentRowSerializer(serializers.ModelSerializer):
 
     def get_page_count(self, document: Document) -> int:
         """Pages that can be shown."""
-        return len(document.file.pages)
+        return len(own_pages(document))
 
     @extend_schema_field(PostingSerializer(allow_null=True))
     def get_posting(self, document: Document) -> dict[str, Any] | None:
@@ -177,7 +193,7 @@ class DocumentSerializer(DocumentRowSerializer):
     reading = serializers.SerializerMethodField()
     findings = FindingSerializer(many=True)
     accepted = AcceptedSerializer(many=True)
-    pages = PageShapeSerializer(source="file.pages", many=True)
+    pages = serializers.SerializerMethodField()
     mail = serializers.SerializerMethodField()
     resubmissions = serializers.PrimaryKeyRelatedField(many=True, read_only=True)
     reading_version = serializers.SerializerMethodField()
@@ -190,6 +206,11 @@ class DocumentSerializer(DocumentRowSerializer):
             "reading_version", "mail", "resubmissions", "may", "hindrance",
         ]  # fmt: skip
         read_only_fields = fields
+
+    @extend_schema_field(PageShapeSerializer(many=True))
+    def get_pages(self, document: Document) -> list[dict[str, Any]]:
+        """Its pages of the file."""
+        return own_pages(document)
 
     @extend_schema_field(MailOfDocumentSerializer(allow_null=True))
     def get_mail(self, document: Document) -> dict[str, Any] | None:

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
+from veridox.core.pipeline import completed
 from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
@@ -13,6 +14,8 @@ from veridox.service.documents.columns import fill_columns
 from veridox.service.documents.corrections import with_known
 from veridox.service.documents.models import Document, File, FileState, ReadingVersion, State
 from veridox.service.mail.actions.settle import settle
+from veridox.service.mail.names import names_of_file
+from veridox.service.pipelines.queries import definition_of
 from veridox.service.trail.record import record
 from veridox.service.work import defer
 
@@ -39,12 +42,16 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
     file.text = text_of(answer.pages)
     file.findings = [finding.to_json() for finding in answer.findings]
     file.save(update_fields=["state", "pages", "text", "findings"])
-    found = answer.readings or (_empty(file),)
+    declared, mail = definition_of(file.pipeline_version).declared, names_of_file(file)
+    found = [completed(each, declared, mail) for each in answer.readings or (_empty(file),)]
     readings = [reading_to_json(with_known(reading, file.known)) for reading in found]
-    for position, reading in enumerate(readings, start=1):
+    stretches = _stretches(found, len(answer.pages))
+    for position, (reading, stretch) in enumerate(zip(readings, stretches, strict=True), start=1):
         document = Document(
             file=file,
             position=position,
+            first_page=stretch[0],
+            last_page=stretch[1],
             pipeline_version=file.pipeline_version,
             state=State.READ,
         )
@@ -57,6 +64,14 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
         codes = [finding["code"] for finding in file.findings]
         details = {"file": file.pk, "kind": document.kind, "findings": codes}
         record(actor, "document.read", "document", document.pk, details)
+
+
+def _stretches(readings: Sequence[Reading], pages: int) -> list[tuple[int | None, int | None]]:
+    """First and last page of each document; what was left aside goes with the one before it."""
+    if len(readings) < 2:
+        return [(None, None)] * len(readings)
+    starts = [1, *(min(reading.source.pages) for reading in readings[1:])]
+    return list(zip(starts, [*(start - 1 for start in starts[1:]), pages], strict=True))
 
 
 @transaction.atomic
