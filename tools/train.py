@@ -31,7 +31,7 @@ from tools.corpus.people import TRADES
 from tools.corpus.printer import COLUMNS, FACTS
 from tools.corpus.wording import phrases as put_together
 from tools.corpus.wording import wording
-from veridox.core.extract.assemble import look, weigh
+from veridox.core.extract.assemble import look, positive, weigh
 from veridox.core.extract.confidence import RISK, chance, group_of, line_group
 from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.extract.lines import summed
@@ -44,7 +44,7 @@ from veridox.core.locales.labels import lexicon
 from veridox.core.pages import Page, rows_of
 from veridox.core.pipeline.decide import POSTED_FIELDS
 from veridox.core.readers import read_pages
-from veridox.core.reading import Origin, Reading
+from veridox.core.reading import Kind, Origin, Reading
 
 FOLDS = 3
 SEEDS = 24
@@ -336,7 +336,11 @@ def try_one(job: tuple[Path, dict[str, Any]]) -> Tried:
     seen = weigh(look(pages, hints, _model.phrases), hints, _model)
     said: dict[str, list[Said]] = {}
     tried = Tried(said=said, posted=[], lines=[], wrong=False)
-    for name, field in seen.fields.items():
+    whole = Reading(
+        kind=Kind.CREDIT_NOTE, fields=seen.fields, lines=seen.lines, tax_lines=seen.tax_lines
+    )
+    told = positive(whole)
+    for name, field in told.fields.items():
         right = same(name, truth["fields"].get(name), as_text(field.value))
         if name not in JUDGED or field.origin is Origin.DERIVED:
             continue  # nothing is known of it
@@ -345,11 +349,11 @@ def try_one(job: tuple[Path, dict[str, Any]]) -> Tried:
         if name in POSTED_FIELDS:
             tried.posted.append((group, field.confidence))
             tried.wrong |= not right
-    whole = summed(seen.lines, seen.sheet)
-    judged = judge(Reading(lines=seen.lines), {**truth, "fields": {}})
+    added_up = summed(seen.lines, seen.sheet)
+    judged = judge(told, {**truth, "fields": {}})
     left = list(judged.right_lines)
     for at, line in enumerate(seen.lines):
-        group = line_group(line, seen.currency, summed=whole)
+        group = line_group(line, seen.currency, summed=added_up)
         confidence = line["amount"].confidence if "amount" in line else 0.0
         said.setdefault(group, []).append((confidence, at in left))
         tried.lines.append((group, confidence))

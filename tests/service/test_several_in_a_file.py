@@ -63,7 +63,7 @@ def test_each_bill_of_a_file_is_a_document_with_its_own_pages(installation):
     assert (one.number, other.number) == (bills.KRILL.number, bills.SALT_SLIP.number)
     assert (one.first_page, one.last_page) == (1, 1)
     assert (other.first_page, other.last_page) == (2, 2)
-    assert {job["document_id"] for job in jobs("veridox.service.documents.jobs.check")} >= {
+    assert {job["document_id"] for job in jobs("check")} >= {
         one.pk, other.pk,
     }  # fmt: skip
 
@@ -93,7 +93,7 @@ def test_the_api_shows_a_document_with_its_pages_and_place(installation, clerk):
     web.force_login(clerk)
     shown = web.get(f"/api/v1/documents/{other.pk}").json()
     assert [page["number"] for page in shown["pages"]] == [2]
-    assert (shown["position"], shown["page_count"]) == (2, 1)
+    assert (shown["position"], shown["page_count"], shown["stretch"]) == (2, 1, "page 2")
     assert len(web.get(f"/api/v1/files/{other.file_id}").json()["pages"]) == 2
 
 
@@ -125,7 +125,7 @@ def test_a_person_enters_a_declared_field_and_a_choice_stays_a_choice(declared, 
     document.refresh_from_db()
     with pytest.raises(BadInputError) as refused:
         correct(actor, document.pk, document.version, {"fields": {"request": "maybe"}}, "")
-    assert "'maybe' is none of: new, correction" in str(refused.value.errors)
+    assert "'maybe' is none of: new, correction" in str(refused.value.extra)
 
 
 def test_a_field_that_nobody_declared_is_refused_with_the_nearest_name(declared, clerk):
@@ -134,5 +134,5 @@ def test_a_field_that_nobody_declared_is_refused_with_the_nearest_name(declared,
     document.refresh_from_db()
     with pytest.raises(BadInputError) as refused:
         correct(Actor.of(clerk), document.pk, document.version, {"fields": {"birth": "B"}}, "")
-    assert "did you mean berth?" in str(refused.value.errors)
+    assert "did you mean berth?" in str(refused.value.extra)
     assert File.objects.count() == 1

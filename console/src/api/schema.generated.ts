@@ -1323,6 +1323,8 @@ export interface components {
             file_name: string;
             /** @description Pages that can be shown. */
             readonly page_count: number;
+            /** @description Which pages of a file that holds several documents; empty when the file is its own. */
+            readonly stretch: string;
             message: number | null;
             readonly posting: components["schemas"]["Posting"] | null;
             taken_by?: string | null;
@@ -1384,6 +1386,8 @@ export interface components {
             file_name: string;
             /** @description Pages that can be shown. */
             readonly page_count: number;
+            /** @description Which pages of a file that holds several documents; empty when the file is its own. */
+            readonly stretch: string;
             message: number | null;
             readonly posting: components["schemas"]["Posting"] | null;
             taken_by?: string | null;

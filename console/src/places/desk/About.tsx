@@ -48,6 +48,7 @@ export function About({ document, me, onEndHold, onAgain }: { document: WorkDocu
         <a href={`/api/v1/files/${document.file}/content`} className="inline-flex items-center gap-1.5 hover:text-ink hover:underline" title={document.file_name}>
           <Icon mark="load" /> Original
         </a>
+        {document.stretch ? <span title={`${document.file_name} holds several documents`}>{document.stretch} of the file</span> : null}
         {order ? (
           <Link to={`/orders/${encodeURIComponent(order)}`} className="inline-flex items-center gap-1.5 hover:text-ink hover:underline">
             <Icon mark="orders" /> {order}

@@ -61,7 +61,7 @@ function Beside({ document }: { document: Document }) {
       <Stamp state={document.state} />
       <div className="ml-auto flex items-center gap-2">
         <a href={`/api/v1/files/${document.file}/content`} className={buttonLook("quiet", true)}>
-          <Icon mark="load" /> Original
+          <Icon mark="load" /> Original{document.stretch ? `, ${document.stretch}` : ""}
         </a>
         <a href={`/api/v1/documents/${document.id}/pages/1?dpi=165`} download={`document-${document.id}-page-1.png`} className={buttonLook("quiet", true)}>
           <Icon mark="load" /> Page as PNG

@@ -12,8 +12,9 @@ PAID_BY = (
     "account", "order_number",
 )  # fmt: skip
 """Fields by which the wrong thing would be paid."""
-RECOGNISED = 0.85
-"""Confidence from which a recognised value may go on without a person."""
+READ = (Origin.TEXT, Origin.OCR)
+SURE = 0.85
+"""Confidence from which a value that was read may go on without a person."""
 
 
 def fields_present(facts: Facts) -> Iterator[Finding]:
@@ -31,17 +32,18 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
             )
 
 
-def recognised_surely(facts: Facts) -> Iterator[Finding]:
-    """`field.unsure`: what goes to the ledger was recognised on a picture, but not for sure."""
+def read_surely(facts: Facts) -> Iterator[Finding]:
+    """`field.unsure`: what goes to the ledger was read, but not for sure."""
     for name in PAID_BY:
         field = facts.reading.fields.get(name)
-        if field is None or field.origin is not Origin.OCR or field.confidence >= RECOGNISED:
+        if field is None or field.origin not in READ or field.confidence >= SURE:
             continue
+        how = "recognised" if field.origin is Origin.OCR else "read"
         yield at_field(
             facts.reading,
             name,
             code="field.unsure",
-            message=f"{FIELDS[name].title} was recognised as {field.text!r}, which is only "
+            message=f"{FIELDS[name].title} was {how} as {field.text!r}, which is only "
             f"{field.confidence:.0%} sure.",
             found=field.text,
             hint="Compare it with the page; enter it if it is right.",

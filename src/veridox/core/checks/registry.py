@@ -16,7 +16,7 @@ from veridox.core.checks.completeness import (
     fields_present,
     file_findings,
     kind_is_posted,
-    recognised_surely,
+    read_surely,
 )
 from veridox.core.checks.duplicates import exact_duplicate
 from veridox.core.checks.facts import Facts
@@ -31,7 +31,7 @@ CHECKS: Final[tuple[Check, ...]] = (
     file_findings,
     kind_is_posted,
     fields_present,
-    recognised_surely,
+    read_surely,
     entity_known,
     vendor_known,
     exact_duplicate,

@@ -14,7 +14,7 @@ from veridox.core.extract.kinds import kind_of
 from veridox.core.extract.lines import all_lines, summed
 from veridox.core.extract.loose import loose_lines
 from veridox.core.extract.parties import parties
-from veridox.core.extract.scoring.choose import NAMED, chosen
+from veridox.core.extract.scoring.choose import NAMED, chosen, others_of
 from veridox.core.extract.scoring.describe import FIELDS
 from veridox.core.extract.scoring.model import Model, shipped, surroundings
 from veridox.core.extract.scoring.phrases import Phrases
@@ -77,7 +77,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
         # Whatever it calls itself: who bills less than nothing gives credit.
         reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=0.7)
     reading = _with_extra(reading, sheet, hints)
-    found_as = _positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
+    found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
     return witnessed(found_as, pages)
 
 
@@ -161,6 +161,9 @@ AMOUNT_LEAST = 0.04
 """Chance from which an amount takes part in the search for a set that adds up."""
 BESIDE_LEAST = 0.2
 """The same for what not every bill states: with so many amounts something always adds up."""
+RIVAL = 0.2
+"""Share of the likeliest amount's chance that another needs: what is clearly named is not replaced
+by what happens to add up."""
 MAIN = ("net_total", "tax_total", "gross_total")
 
 
@@ -193,12 +196,20 @@ def weigh(seen: Seen, hints: Hints, model: Model) -> Seen:
         return replace(seen, fields=fields)
     fields["currency"] = currency
     likely = {
-        name: [replace(each.spot.found, trust=each.chance) for each in some
-               if each.chance >= (AMOUNT_LEAST if name in MAIN else BESIDE_LEAST)]
-        for name, some in scored.items() if name in FIELDS["amount"]
-    }  # fmt: skip
+        name: [
+            replace(each.spot.found, trust=each.chance)
+            for each in some
+            if each.chance >= max(least, RIVAL * some[0].chance)
+        ]
+        for name, some in scored.items()
+        if name in FIELDS["amount"]
+        for least in [AMOUNT_LEAST if name in MAIN else BESIDE_LEAST]
+    }
     found = totals(seen.sheet, seen.currency, seen.lines, seen.headers, likely)
-    fields |= found.fields
+    fields |= {
+        name: replace(field, others=others_of(scored.get(name, ()), field))
+        for name, field in found.fields.items()
+    }
     return replace(seen, fields=fields, tax_lines=found.tax_lines, proved=found.proved)
 
 
@@ -229,7 +240,7 @@ def _names(text: str, code: str) -> bool:
     )
 
 
-def _positive(reading: Reading) -> Reading:
+def positive(reading: Reading) -> Reading:
     """A credit note's amounts without their sign; the kind carries it."""
 
     def cell(field: Field) -> Field:

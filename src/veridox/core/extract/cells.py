@@ -40,6 +40,10 @@ def finished(line: Building, sheet: Sheet, currency: str | None) -> Row:
         row.update(_cell(name, tuple(words), line.page, sheet, currency))
     if "quantity" not in row and "unit" in row:
         row.update(_glued(row["unit"], sheet))
+    if "unit_price" not in row and "unit" in row:
+        row.update(_price_behind_unit(row, line, sheet))
+    if "description" not in row and "id" in row and len(row["id"].text.split()) > 1:
+        row["description"] = row.pop("id")  # no line is counted in words
     percent = _discounted(row, line, sheet, currency)
     if percent is None:
         row.pop("discount", None)
@@ -64,6 +68,28 @@ def _glued(cell: Field, sheet: Sheet) -> Iterator[tuple[str, Field]]:
     if match is not None and number is not None:
         yield "quantity", replace(cell, value=number, text=match[1])
         yield "unit", replace(cell, value=match[2], text=match[2])
+
+
+def _price_behind_unit(row: Row, line: Building, sheet: Sheet) -> Iterator[tuple[str, Field]]:
+    """Unit and price of a cell that holds both, `box 183`, when the price makes the amount."""
+    words = tuple(line.cells.get("unit", ()))
+    found = numbers(words, sheet.numbers)
+    quantity, amount = row.get("quantity"), row.get("amount")
+    if not found or quantity is None or amount is None:
+        return
+    last, value = found[-1], quantity.value
+    if not isinstance(value, Decimal) or not isinstance(amount.value, Money):
+        return
+    if not product_holds(value, last.number, amount.value.amount):
+        return
+    own = Box.around(word.box for word in last.words)
+    shown = " ".join(word.text for word in last.words)
+    yield "unit_price", Field(value=last.number, text=shown, page=line.page, box=own)
+    rest = [word for word in words if not any(word is each for each in last.words)]
+    if rest:
+        text = " ".join(word.text for word in rest)
+        box = Box.around(word.box for word in rest)
+        yield "unit", Field(value=text, text=text, page=line.page, box=box)
 
 
 _BASE = re.compile(r"(?:/|per|pro|par|por|per|za|je)\s*(\d{1,4})\b", re.IGNORECASE)
@@ -150,4 +176,5 @@ def line_holds(row: Row, currency: str | None) -> bool | None:
     expected = quantity * price / base
     if isinstance(discount, Money):
         expected -= discount.amount
-    return abs(expected - amount.amount) <= minor_unit(currency)
+    # A credit note may print amounts with a minus and quantities without.
+    return abs(abs(expected) - abs(amount.amount)) <= minor_unit(currency)

@@ -24,6 +24,8 @@ SINGLE = frozenset({"unit_price", "tax_rate", "amount", "id"})
 """Columns whose cells hold one number each."""
 MANY = 3
 """Lines that must contradict headers that name quantity, price and amount."""
+OPEN = frozenset(["", "unit"])
+"""Names of columns that may be another's after all, when most of their cells are numbers."""
 TRUSTED = 0.5
 """Share of lines whose product must hold before columns are named anew by arithmetic."""
 
@@ -40,12 +42,14 @@ class Column:
         name: of the cell that it holds; empty when its header is not known.
         left, right: of its header, in points.
         percent: its header says that numbers are percent.
+        guessed: no lexicon has its header; a model of labels named it.
     """
 
     name: str
     left: float
     right: float
     percent: bool = False
+    guessed: bool = False
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -137,12 +141,16 @@ def header_of(
     if _has_figures(row):
         return None
     by_segment = [_hits(row, segment, languages) for segment in segments]
-    hits = [hit for found in by_segment for hit in found]
     guessed = {
         at: name
         for at, (segment, found) in enumerate(zip(segments, by_segment, strict=True))
-        if named is not None and not found and (name := named(segment.text))
+        if named is not None
+        and (not found or (len({hit.label.field for hit in found}) > 1 and _one_phrase(segment)))
+        and (name := named(segment.text))
     }
+    for at in guessed:
+        by_segment[at] = []
+    hits = [hit for found in by_segment for hit in found]
     names = {hit.label.field for hit in hits} | set(guessed.values())
     if len(names) < 2 or not names & {"amount", "unit_price"}:
         return None
@@ -157,11 +165,23 @@ def header_of(
     ):
         return None  # a table of taxes or of totals
     columns = [
-        replace(column, name=column.name or guessed.get(at, ""))
+        replace(column, name=column.name or guessed.get(at, ""), guessed=at in guessed)
         for at, (segment, found) in enumerate(zip(segments, by_segment, strict=True))
         for column in _columns(segment, found)
     ]
     return Grid(columns=_unique(columns)) if len(columns) >= 2 else None
+
+
+PHRASE = 0.45
+"""Letter heights between the words of one phrase; headers of two columns stand further apart."""
+
+
+def _one_phrase(segment: Segment) -> bool:
+    """Whether words stand as close as those of one phrase: "valore riga" heads one column."""
+    return all(
+        other.box.left - one.box.right < PHRASE * one.box.height
+        for one, other in pairwise(segment.words)
+    )
 
 
 def _has_figures(row: TextRow) -> bool:
@@ -273,20 +293,22 @@ def renamed(grid: Grid, rows: Sequence[dict[int, list[Word]]], style: NumberForm
     places = sorted({at for row in values for at in row})
     named = {column.name: at for at, column in enumerate(grid.columns) if column.name}
     quantity, price = named.get("quantity"), named.get("unit_price")
-    said = quantity is not None and price is not None and "amount" in named
+    sure = {column.name for column in grid.columns if column.name and not column.guessed}
+    said = {"quantity", "unit_price", "amount"} <= sure
     if not values or (said and len(values) < MANY):
         return grid  # a line or two may be wrong in themselves: that is for the checks to tell
     # One of the two has no known header, and a column of numbers none either: likely the same.
-    lacking = (quantity is None or price is None) and any(
-        not grid.columns[at].name for at in places
-    )
+    figures = [at for at in places if sum(at in row for row in values) > len(values) / 2]
+    open_to = [at for at in figures if grid.columns[at].name in OPEN]
+    lacking = (quantity is None or price is None) and bool(open_to)
+    lacking |= not {"quantity", "unit_price"} <= sure
     if (
         "amount" in named
         and not lacking
         and _holding(values, quantity, price, named["amount"], named.get("discount")) > TRUSTED
     ):
         return grid
-    free = [at for at in places if grid.columns[at].name in (*NUMERIC, "", "id")]
+    free = [at for at in places if grid.columns[at].name in (*NUMERIC, "id") or at in open_to]
     best: dict[str, int] = {}
     share = TRUSTED
     for one, other, amount in permutations(free, 3):
@@ -366,8 +388,13 @@ def _likely(
     # What headers say counts; a price before its quantity is rarer, and the amount stands
     # behind both; prices are printed with their decimals, quantities as they come.
     named = ((quantity, "quantity"), (price, "unit_price"), (amount, "amount"))
+    said = sum(
+        0.02 if grid.columns[at].guessed else 0.05
+        for at, name in named
+        if grid.columns[at].name == name
+    )
     return (
-        0.05 * sum(grid.columns[at].name == name for at, name in named)
+        said
         - 0.01 * (price < quantity)
         - 0.02 * (amount < max(quantity, price))
         + 0.03 * (_places(values, price) > _places(values, quantity))
@@ -409,7 +436,5 @@ def product_holds(
 
 
 def _half_place(price: Decimal) -> Decimal:
-    """Half of the last place that a price was printed with."""
-    exponent = price.as_tuple().exponent
-    places = -exponent if isinstance(exponent, int) else 0
-    return Decimal("0.5").scaleb(-places) if places <= 2 else Decimal(0)
+    """Half of the last place of a price that was rounded to pennies; others are printed whole."""
+    return Decimal("0.005") if price.as_tuple().exponent == -2 else Decimal(0)

@@ -125,23 +125,33 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
 
 
 _GLUED = re.compile(r"(\D*[^\W\d]\D*:)(\S*\d\S*)")
+_LEADER = re.compile(r"(.*?)[.…_·]{4,}(.*)")
+"""Dots or rules that lead from a label to its value."""
+
+
+LEADING = 6
+"""Signs of a word from which it may hold a leader."""
 
 
 def _unglued(row: TextRow) -> TextRow:
     """The row with labels parted from the values that stand behind their colon without a space."""
-    if not any(":" in word.text[:-1] for word in row.words):
+    if not any(":" in word.text[:-1] or len(word.text) > LEADING for word in row.words):
         return row
     words: list[Word] = []
     for word in row.words:
-        match = _GLUED.fullmatch(word.text) if "//" not in word.text else None
+        match = _LEADER.fullmatch(word.text) if len(word.text) > LEADING else None
+        if match is None and "//" not in word.text:
+            match = _GLUED.fullmatch(word.text)
         if match is None:
             words.append(word)
             continue
-        box = word.box
-        cut = box.left + box.width * len(match[1]) / len(word.text)
-        words.append(replace(word, text=match[1], box=Box(box.left, box.top, cut, box.bottom)))
-        words.append(replace(word, text=match[2], box=Box(cut, box.top, box.right, box.bottom)))
-    return replace(row, words=tuple(words))
+        box, sign = word.box, word.box.width / len(word.text)
+        for text, left in ((match[1], 0), (match[2], match.start(2))):
+            if text:
+                start = box.left + sign * left
+                part = Box(start, box.top, start + sign * len(text), box.bottom)
+                words.append(replace(word, text=text, box=part))
+    return replace(row, words=tuple(words)) if words else row
 
 
 def _usual_order(currency: tuple[str, float] | None) -> DateOrder | None:

@@ -32,6 +32,8 @@ MOST_AMOUNTS = 40
 """Amounts among which three that belong together are looked for without labels."""
 PROVED = 0.6
 """What an equation that holds is worth, in candidates."""
+LEFT = 0.3
+"""What is left of the doubt in an amount that an equation vouches for."""
 DOUBT = 0.4
 """Trust below which a candidate that nothing proves is rather left out."""
 
@@ -418,7 +420,9 @@ def _field(amount: Amount, every: list[Amount], proved: bool) -> Field:
         for other in every
         if other.found.value != amount.found.value
     }
-    confidence = 0.9995 if proved else amount.found.trust * (0.97 if not rivals else 0.85)
+    trust = amount.found.trust
+    # An equation that holds takes most of the doubt away, not all: sums come by chance, too.
+    confidence = 1 - LEFT * (1 - trust) if proved else trust * (0.97 if not rivals else 0.85)
     return as_field(amount.found, confidence, tuple(rivals.values())[:4])
 
 

@@ -77,8 +77,9 @@ CODES: Final[dict[str, Code]] = {
         rule="EN 16931 BR-02 to BR-16",
     ),
     "field.unsure": Code(
-        title="A value was recognised with doubt",
-        why="It comes from a picture, and one of its signs could not be read for sure.",
+        title="A value was read with doubt",
+        why="One of its signs could not be recognised for sure on a picture, or little on the page "
+        "says that it is what it was taken for.",
     ),
     "kind.not_posted": Code(
         title="Not a kind of document that is posted",

@@ -139,6 +139,7 @@ class DocumentRowSerializer(serializers.ModelSerializer):
     posting = serializers.SerializerMethodField()
     reasons = serializers.ListField(child=serializers.CharField())
     page_count = serializers.SerializerMethodField()
+    stretch = serializers.SerializerMethodField()
     taken_by = serializers.CharField(source="taken_by.username", allow_null=True, default=None)
     net_total = serializers.SerializerMethodField()
     gross_total = serializers.SerializerMethodField()
@@ -150,7 +151,7 @@ class DocumentRowSerializer(serializers.ModelSerializer):
             "position", "seller_name", "vendor", "vendor_name", "order", "entity", "currency",
             "net_total",
             "gross_total", "risk", "pipeline", "pipeline_version", "file", "file_name",
-            "page_count", "message", "posting", "taken_by", "taken_at", "held_until",
+            "page_count", "stretch", "message", "posting", "taken_by", "taken_at", "held_until",
             "hold_reason", "touched", "resubmission_of", "end_reason",
             "received_at", "state_at", "ended_at",
         ]  # fmt: skip
@@ -163,6 +164,13 @@ class DocumentRowSerializer(serializers.ModelSerializer):
     def get_page_count(self, document: Document) -> int:
         """Pages that can be shown."""
         return len(own_pages(document))
+
+    def get_stretch(self, document: Document) -> str:
+        """Which pages of a file that holds several documents; empty when the file is its own."""
+        first, last = document.first_page, document.last_page
+        if first is None or last is None:
+            return ""
+        return f"page {first}" if first == last else f"pages {first} to {last}"
 
     @extend_schema_field(PostingSerializer(allow_null=True))
     def get_posting(self, document: Document) -> dict[str, Any] | None:

@@ -64,10 +64,23 @@ def chosen(
         if name in fields or chance < LEAST or place in taken:
             continue
         taken.add(place)
-        others = tuple(
-            Candidate(value=other.value, confidence=round(other.chance, 4),
-                      page=other.best.spot.found.page, box=other.best.spot.found.box)
-            for other in likely[name] if other.value != each.value
-        )[:OTHERS]  # fmt: skip
-        fields[name] = as_field(found, chance, others)
+        fields[name] = as_field(found, chance, _candidates(likely[name], each.value))
     return fields
+
+
+def others_of(scored: Iterable[Scored], field: Field) -> tuple[Candidate, ...]:
+    """The other values that were considered for a field, the model's before those it had."""
+    found = _candidates(by_value(scored), field.value)
+    known = {each.value for each in found}
+    return (*found, *(each for each in field.others if each.value not in known))[:OTHERS]
+
+
+def _candidates(likely: Iterable[Likely], chosen: Value) -> tuple[Candidate, ...]:
+    return tuple(
+        Candidate(
+            value=other.value, confidence=round(other.chance, 4),
+            page=other.best.spot.found.page, box=other.best.spot.found.box,
+        )
+        for other in likely
+        if other.value != chosen
+    )[:OTHERS]  # fmt: skip

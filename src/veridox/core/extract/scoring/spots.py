@@ -73,9 +73,10 @@ def spots(
                 *_ids(span, at, part),
             ):
                 places = set(range(spot.first, spot.last + 1))
-                if spot.kind == "id" and places & taken:
-                    continue
-                taken |= places
+                if spot.kind != "id":
+                    taken |= places
+                elif places & taken:
+                    continue  # a date or an amount is no number of a document
                 found.append(spot)
             if row.page == sheet.pages[0].number:
                 found += _names(segment, row, at, part)
