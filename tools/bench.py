@@ -203,11 +203,13 @@ def pages(count: int) -> None:
     figures(count)
 
 
-def reading(count: int, folder: Path | None = None, scans: int = 0) -> None:
+def reading(
+    count: int, folder: Path | None = None, scans: int = 0, picture: Path | None = None
+) -> None:
     """How well documents are read: held-back families, or a folder with a manifest."""
     from tools.bench_reading import figures
 
-    figures(folder, count, scans)
+    figures(folder, count, scans, picture)
 
 
 BENCHES: dict[str, Callable[[int], None]] = {
@@ -238,6 +240,7 @@ def main() -> None:
     parser.add_argument("--count", type=int, help="how many mails, kills or views")
     parser.add_argument("--folder", type=Path, help="reading: documents with manifest.jsonl")
     parser.add_argument("--scans", type=int, default=0, help="reading: scans of each condition")
+    parser.add_argument("--picture", type=Path, help="reading: PNG of how confidences fared")
     chosen = parser.parse_args()
     count = chosen.count or USUAL.get(chosen.name, 0)
     if chosen.name == "reading":
@@ -245,7 +248,7 @@ def main() -> None:
             sys.exit(
                 f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
             )
-        reading(count, chosen.folder, chosen.scans)
+        reading(count, chosen.folder, chosen.scans, chosen.picture)
     else:
         BENCHES[chosen.name](count)
 

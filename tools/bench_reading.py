@@ -21,6 +21,7 @@ from PIL import Image
 
 from tools.bench_pages import list_characters
 from tools.corpus.camera import shot
+from tools.reliability import buckets, plot
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.money import Money
 from veridox.core.readers import read_pages, sniff
@@ -151,11 +152,10 @@ def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
     content = (folder / truth["path"]).read_bytes()
     bare = 0.0
     if condition != "digital":
-        pages = tuple(
-            page
-            for picture in pictured(content, condition, int(truth.get("seed", 0)))
-            for page in read_pages(picture).pages
-        )
+        pictures = pictured(content, condition, int(truth.get("seed", 0)))
+        began = time.process_time()
+        pages = tuple(page for picture in pictures for page in read_pages(picture).pages)
+        bare = time.process_time() - began
         pages = tuple(
             type(page)(**{**{n: getattr(page, n) for n in page.__slots__}, "number": at})
             for at, page in enumerate(pages, start=1)
@@ -203,7 +203,7 @@ def by_field(judged: Iterable[Judged]) -> dict[str, Counted]:
     return counts
 
 
-def figures(folder: Path | None, count: int, scans: int) -> None:
+def figures(folder: Path | None, count: int, scans: int, picture: Path | None = None) -> None:
     """Print all figures for a folder, or for held-back families that are drawn now."""
     conditions = ["digital", *(["300 dpi", "200 dpi", "150 dpi", "photo"] if scans else [])]
     with tempfile.TemporaryDirectory() as name:
@@ -218,9 +218,18 @@ def figures(folder: Path | None, count: int, scans: int) -> None:
     for title, key in (("condition", "condition"), ("language", "language"), ("family", "family")):
         _groups(title, key, judged if key == "condition" else digital)
     _calibration(judged)
+    if picture is not None:
+        plot(buckets(_values(judged)), picture, "Read values")
+        print(f"drawn: {picture}")
+    _worst(digital)
     timed = [each for each in digital if each.bare]
     ratio = sum(each.seconds for each in timed) / max(1e-9, sum(each.bare for each in timed))
     print(f"\nread in {ratio:.1f} x pdfium's bare listing of the same words")
+    scanned = [each for each in judged if each.condition != "digital"]
+    if scanned:
+        networks = sum(each.bare for each in scanned)
+        ratio = (networks + sum(each.seconds for each in scanned)) / max(1e-9, networks)
+        print(f"scans: {ratio:.3f} x making their pages alone")
     memory = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     print(f"memory of a reader, peak {memory:.0f} MB")
 
@@ -248,14 +257,41 @@ def _groups(title: str, key: str, judged: list[Judged]) -> None:
               f"{100 * right / max(1, lines):>9.1f}{kinds:>8.1f}")  # fmt: skip
 
 
-def _calibration(judged: list[Judged]) -> None:
-    bins: dict[float, Counter[str]] = defaultdict(Counter)
-    every = [
-        (conf, right)
+def _values(judged: list[Judged]) -> list[tuple[float, bool]]:
+    """Confidence of each value that was read, and whether it was right."""
+    return [
+        (confidence, right)
         for each in judged
-        for _, _, read, right, conf in each.fields
+        for _, _, read, right, confidence in each.fields
         if read is not None
     ]
+
+
+WORST = 10
+"""Families that are listed with what went wrong most often."""
+
+
+def _worst(judged: list[Judged]) -> None:
+    groups: dict[str, list[Judged]] = defaultdict(list)
+    for each in judged:
+        groups[each.family].append(each)
+    ordered = sorted(groups.items(), key=lambda group: by_field(group[1])["header"].share)
+    print(f"\n{'worst families':<18}{'header %':>10}  most often not right")
+    for name, group in ordered[:WORST]:
+        amiss = Counter(
+            field
+            for each in group
+            for field, told, _, right, _ in each.fields
+            if told is not None and not right
+        )
+        amiss["lines"] = sum(each.lines - each.lines_right for each in group)
+        told = ", ".join(f"{field} {count}" for field, count in amiss.most_common(4) if count)
+        print(f"{name:<18}{by_field(group)['header'].share:>10.1f}  {told or 'nothing'}")
+
+
+def _calibration(judged: list[Judged]) -> None:
+    bins: dict[float, Counter[str]] = defaultdict(Counter)
+    every = _values(judged)
     edges = (0.0, 0.5, 0.8, 0.9, 0.95, 0.98, SURE, 1.01)
     for confidence, right in every:
         edge = max(each for each in edges if each <= confidence)

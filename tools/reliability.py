@@ -29,8 +29,9 @@ def buckets(words: list[tuple[float, bool]]) -> list[tuple[float, float, int]]:
     return found
 
 
-def plot(rows: list[tuple[float, float, int]], path: Path) -> None:
+def plot(rows: list[tuple[float, float, int]], path: Path, what: str = "Recognised words") -> None:
     """Draw the buckets: confidence across, share right upwards, on a scale of doubt."""
+    noun = what.split()[-1]
     picture = Image.new("RGB", (1280, 800), PAPER)
     pen = ImageDraw.Draw(picture)
     font = ImageFont.truetype("DejaVuSans", 20)
@@ -43,21 +44,21 @@ def plot(rows: list[tuple[float, float, int]], path: Path) -> None:
             bottom - (share - LOWEST) / (1 - LOWEST) * (bottom - top),
         )
 
-    pen.text((left, 30), "Recognised words: confidence and how often they are right", INK, font)
+    pen.text((left, 30), f"{what}: confidence and how often they are right", INK, font)
     for tenth in range(round(LOWEST * 10), 11):
         x, y = at(tenth / 10, tenth / 10)
         pen.line((left, y, right, y), FAINT)
         pen.text((left - 60, y - 9), f"{tenth * 10} %", INK, small)
         pen.text((x - 18, bottom + 12), f"{tenth / 10:.1f}", INK, small)
     pen.line((*at(LOWEST, LOWEST), *at(1, 1)), FAINT, 3)
-    pen.text((left + 380, bottom + 46), "confidence of the word", INK, small)
+    pen.text((left + 380, bottom + 46), "confidence", INK, small)
     pen.text((left, top - 30), "right", INK, small)
     points = [at(sure, share) for sure, share, _ in rows]
     pen.line(points, LINE, 3)
     for (x, y), (_, share, count) in zip(points, rows, strict=True):
         size = 4 + min(14, count**0.5 / 4)
         pen.ellipse((x - size, y - size, x + size, y + size), LINE)
-        label = f"{count} words, {100 * share:.1f} %"
+        label = f"{count} {noun}, {100 * share:.1f} %"
         if share < 0.93:  # the others stand in the table
             pen.text((x + 12, y + 10), label, INK, small)
     picture.save(path)

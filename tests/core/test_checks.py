@@ -310,9 +310,12 @@ def test_without_a_buyer_the_order_tells_the_entity():
 
 @pytest.mark.parametrize(
     ("origin", "confidence", "found"),
-    [("ocr", 0.84, ["field.unsure"]), ("ocr", 0.86, []), ("text", 0.5, []), ("person", 0.5, [])],
-)
-def test_what_was_recognised_with_doubt_waits_for_a_person(origin, confidence, found):
+    [
+        ("ocr", 0.84, ["field.unsure"]), ("ocr", 0.86, []), ("text", 0.84, ["field.unsure"]),
+        ("text", 0.86, []), ("embedded", 0.5, []), ("person", 0.5, []),
+    ],
+)  # fmt: skip
+def test_what_was_read_with_doubt_waits_for_a_person(origin, confidence, found):
     given = facts(LINES, charges=gbp("36.00"))
     number = Field(
         value="S6/10442", text="S6/10442", page=1, box=Box(1, 2, 3, 4), confidence=confidence,

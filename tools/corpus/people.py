@@ -82,6 +82,7 @@ def bill_number(chance: random.Random) -> str:
         f"INV{count:06d}", f"INV-{count:04d}", f"F{year}{count:05d}", f"{letters}/{count}",
         f"{letters}{count:05d}", f"{letters}-{count}-{chance.choice('ISQ')}", f"{letters}/{month:02d}/{year}/{count % 999}",
         f"{year}{month:02d}-{count % 9999}", f"{year}.{count:04d}", f"{letters} {year}-{count % 9999}",
+        f"{letters}-{count}", f"{letters}-{count % 9999:04d}", f"{letters} {count}", f"{letters}{count}",
         f"{count % 999:03d}-{count:05d}", f"{letters}{year}-{count:04d}/{chance.randrange(1, 9)}",
     ])  # fmt: skip
 

@@ -14,7 +14,7 @@ OWN = 0.6
 """How many of the suppliers for training put their labels together by themselves."""
 CURRENCY = re.compile(r"\b(EUR|GBP|USD|PLN|SEK|kr|zł)\b|[€£$]", re.IGNORECASE)
 """A label with a currency is learned, but not printed: it might be another's than the bill's."""
-ELSEWHERE = ("account", "our_tax_id", "phone")
+ELSEWHERE = ("account", "phone")
 """Named by few words everywhere; their values are known by their shape."""
 
 

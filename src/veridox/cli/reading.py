@@ -90,7 +90,7 @@ def read(
     at_once = min(len(files), processes or os.cpu_count() or 1)
     with _pool(at_once) as pool:
 
-        def one(path: Path) -> tuple[Path, bytes, ReadAnswer]:
+        def one(path: Path) -> "tuple[Path, bytes, ReadAnswer]":
             content = path.read_bytes()
             sha256 = hashlib.sha256(content).hexdigest()
             answer = pool.read(

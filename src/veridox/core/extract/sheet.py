@@ -191,10 +191,15 @@ def _languages(rows: tuple[TextRow, ...]) -> tuple[str, ...]:
     return tuple(dict.fromkeys([*found, "en"]))
 
 
+_CODE_AND_WORD = re.compile(r"([A-Z]{3})(?=[A-ZÀ-Þ][a-zß-ÿ])")
+"""A currency's code with the next sentence at its heels: `EURZahlbar`."""
+
+
 def _currency(texts: list[str]) -> tuple[str, float] | None:
     votes: Counter[str] = Counter()
     for text in texts:
-        code = currency_of(text) or split_sign(text)[0]
+        glued = _CODE_AND_WORD.match(text)
+        code = currency_of(glued[1] if glued else text) or split_sign(text)[0]
         if code:
             votes[code] += 1
     if not votes:
