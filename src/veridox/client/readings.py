@@ -83,41 +83,48 @@ class Reading(Mapping[str, Field]):
             raise AbsentFieldError(f"{name} is not stated; stated are: {known}") from None
 
 
-def _value(name: str, data: Any) -> Value:
+def _value(kind: str, data: Any) -> Value:
     if isinstance(data, dict):
         return Money(amount=Decimal(data["amount"]), currency=data["currency"])
-    if name in _DATES:
+    if kind == "date":
         return date.fromisoformat(data)
-    if name in _NUMBERS:
+    if kind in ("number", "rate"):
         return Decimal(data)
     return str(data)
 
 
-def _field(name: str, data: Mapping[str, Any]) -> Field:
+def _kind(name: str, declared: Mapping[str, Any]) -> str:
+    """What a value is: by the catalogue, or by what the pipeline declares."""
+    if name in declared:
+        return str(declared[name]["type"])
+    return "date" if name in _DATES else "number" if name in _NUMBERS else "text"
+
+
+def _field(kind: str, data: Mapping[str, Any]) -> Field:
     box = data.get("box")
     return Field(
-        value=_value(name, data["value"]),
+        value=_value(kind, data["value"]),
         text=data.get("text") or "",
         page=data.get("page"),
         box=(box[0], box[1], box[2], box[3]) if box else None,
         confidence=data["confidence"],
         origin=data["origin"],
         others=tuple(
-            (_value(name, other["value"]), other["confidence"])
+            (_value(kind, other["value"]), other["confidence"])
             for other in data.get("others") or ()
         ),
     )
 
 
-def _fields(data: Mapping[str, Any]) -> dict[str, Field]:
-    return {name: _field(name, each) for name, each in data.items()}
+def _fields(data: Mapping[str, Any], declared: Mapping[str, Any] | None = None) -> dict[str, Field]:
+    return {name: _field(_kind(name, declared or {}), each) for name, each in data.items()}
 
 
 def reading_of(data: Mapping[str, Any]) -> Reading:
     """From the documented JSON shape."""
     document = data.get("document") or {}
     return Reading(
-        fields=_fields(data.get("fields") or {}),
+        fields=_fields(data.get("fields") or {}, data.get("extra_fields")),
         lines=tuple(_fields(row) for row in data.get("lines") or ()),
         tax_lines=tuple(_fields(row) for row in data.get("tax_lines") or ()),
         kind=document.get("kind", ""),
