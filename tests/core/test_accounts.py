@@ -52,3 +52,19 @@ def test_of_several_accounts_the_others_are_kept_beside():
     assert field.value == "NL56XMRW0001234567"
     assert [other.value for other in field.others] == ["DE77999900001234567890"]
     assert field.confidence < 0.96
+
+
+def test_an_account_may_be_broken_in_a_centred_line():
+    page = page_of(
+        (700, (100, "Ring 0421 / Bank IBAN NL91 ABNA 0417")),
+        (712, (166.5, "1643 00")),
+    )  # fmt: skip
+    assert str(read(page).value("account")) == "NL91ABNA0417164300"
+
+
+def test_a_currency_s_code_with_a_sentence_at_its_heels_is_known():
+    page = page_of(
+        (300, (50, "Total"), (500, "66.00")), (400, (50, "All amounts in GBPStrictly 14 days")),
+    )  # fmt: skip
+    assert read(page).currency == "GBP"
+    assert str(read(page).money("gross_total")) == "66.00 GBP"

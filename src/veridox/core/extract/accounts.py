@@ -62,9 +62,11 @@ def _in_row(
 
 
 def _below(segment: Segment, below: tuple[Segment, ...]) -> tuple[Word, ...]:
-    """Where an account goes on that was broken at the end of its column."""
+    """Where an account goes on that was broken at the end of its column, or of a centred line."""
     for other in below:
-        if abs(other.box.left - segment.box.left) < 4:
+        flush = abs(other.box.left - segment.box.left) < 4
+        centred = abs(other.box.middle[0] - segment.box.middle[0]) < 4
+        if flush or centred:
             return other.words
     return ()
 

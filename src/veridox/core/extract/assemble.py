@@ -18,13 +18,13 @@ from veridox.core.extract.scoring.choose import NAMED, chosen, others_of
 from veridox.core.extract.scoring.describe import FIELDS
 from veridox.core.extract.scoring.model import Model, shipped, surroundings
 from veridox.core.extract.scoring.phrases import Phrases
-from veridox.core.extract.sheet import Sheet, prepare
+from veridox.core.extract.sheet import Sheet, currency_in, prepare
 from veridox.core.extract.spans import stands_below
 from veridox.core.extract.splitting import parts_of
 from veridox.core.extract.table import headers_of
 from veridox.core.extract.totals import totals
 from veridox.core.extract.witness import witnessed
-from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
+from veridox.core.locales.currencies import SHARED_SIGNS
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money
 from veridox.core.pages import Page, TextRow
@@ -231,7 +231,7 @@ def _currency_field(sheet: Sheet, code: str | None, share: float) -> Field | Non
 
 def _names(text: str, code: str) -> bool:
     """Whether a word names the currency, by a sign of its own or one of several."""
-    if (currency_of(text) or split_sign(text)[0]) == code:
+    if currency_in(text) == code:
         return True
     bare = text.strip("().,;:").lower()
     return any(

@@ -191,6 +191,12 @@ def _languages(rows: tuple[TextRow, ...]) -> tuple[str, ...]:
     return tuple(dict.fromkeys([*found, "en"]))
 
 
+def currency_in(text: str) -> str | None:
+    """The currency that a word names, alone or beside a number or a word."""
+    glued = _CODE_AND_WORD.match(text)
+    return currency_of(glued[1] if glued else text) or split_sign(text)[0]
+
+
 _CODE_AND_WORD = re.compile(r"([A-Z]{3})(?=[A-ZÀ-Þ][a-zß-ÿ])")
 """A currency's code with the next sentence at its heels: `EURZahlbar`."""
 
@@ -198,8 +204,7 @@ _CODE_AND_WORD = re.compile(r"([A-Z]{3})(?=[A-ZÀ-Þ][a-zß-ÿ])")
 def _currency(texts: list[str]) -> tuple[str, float] | None:
     votes: Counter[str] = Counter()
     for text in texts:
-        glued = _CODE_AND_WORD.match(text)
-        code = currency_of(glued[1] if glued else text) or split_sign(text)[0]
+        code = currency_in(text)
         if code:
             votes[code] += 1
     if not votes:
