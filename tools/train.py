@@ -31,10 +31,9 @@ from tools.corpus.people import TRADES
 from tools.corpus.printer import COLUMNS, FACTS
 from tools.corpus.wording import phrases as put_together
 from tools.corpus.wording import wording
-from veridox.core.extract.assemble import look, positive, weigh
+from veridox.core.extract.assemble import look, positive, vouched_for, weigh
 from veridox.core.extract.confidence import RISK, chance, group_of, line_group
 from veridox.core.extract.hints import Hints, KnownParty
-from veridox.core.extract.lines import summed
 from veridox.core.extract.scoring import describe
 from veridox.core.extract.scoring.describe import FIELDS, Surroundings, described
 from veridox.core.extract.scoring.model import Model, loaded, surroundings
@@ -349,7 +348,7 @@ def try_one(job: tuple[Path, dict[str, Any]]) -> Tried:
         if name in POSTED_FIELDS:
             tried.posted.append((group, field.confidence))
             tried.wrong |= not right
-    added_up = summed(seen.lines, seen.sheet)
+    added_up = vouched_for(seen)
     judged = judge(told, {**truth, "fields": {}})
     left = list(judged.right_lines)
     for at, line in enumerate(seen.lines):

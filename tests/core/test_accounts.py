@@ -56,10 +56,10 @@ def test_of_several_accounts_the_others_are_kept_beside():
 
 def test_an_account_may_be_broken_in_a_centred_line():
     page = page_of(
-        (700, (100, "Ring 0421 / Bank IBAN NL91 ABNA 0417")),
+        (700, (100, "Ring 0421 / Bank IBAN NL97 XMRW 0417")),
         (712, (166.5, "1643 00")),
     )  # fmt: skip
-    assert str(read(page).value("account")) == "NL91ABNA0417164300"
+    assert str(read(page).value("account")) == "NL97XMRW0417164300"
 
 
 def test_a_currency_s_code_with_a_sentence_at_its_heels_is_known():

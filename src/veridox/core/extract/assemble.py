@@ -62,7 +62,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     sheet, code, lines = seen.sheet, seen.currency, seen.lines
     kind, kind_confidence = kind_of(sheet)
     fields = with_chances(seen.fields, seen.proved)
-    lines = lines_with_chances(lines, code, summed=summed(lines, sheet))
+    lines = lines_with_chances(lines, code, summed=vouched_for(seen))
     reading = Reading(
         source=source,
         kind=kind,
@@ -113,6 +113,12 @@ class Seen:
     proved: frozenset[str] = frozenset()
 
 
+def vouched_for(seen: Seen) -> bool:
+    """Whether a printed total vouches for the lines: their sum, or the net that they make with
+    charges and less allowances."""
+    return summed(seen.lines, seen.sheet) or bool({"charges", "allowances"} & seen.proved)
+
+
 def look(pages: tuple[Page, ...], hints: Hints, phrases: Phrases) -> Seen:
     """Read all that rules can tell, and name columns that no lexicon has by a model of labels."""
     sheet = prepare(pages)
@@ -161,7 +167,7 @@ AMOUNT_LEAST = 0.04
 """Chance from which an amount takes part in the search for a set that adds up."""
 BESIDE_LEAST = 0.2
 """The same for what not every bill states: with so many amounts something always adds up."""
-RIVAL = 0.2
+RIVAL = 0.5
 """Share of the likeliest amount's chance that another needs: what is clearly named is not replaced
 by what happens to add up."""
 MAIN = ("net_total", "tax_total", "gross_total")
@@ -181,6 +187,16 @@ def _by_labels(ruled: Mapping[str, Field], fields: Mapping[str, Field]) -> dict[
     }
 
 
+def _sellers_own(ruled: Mapping[str, Field], fields: dict[str, Field]) -> dict[str, Field]:
+    """A lone tax id that labels call the seller's is the seller's: hardly any bill states the
+    buyer's and not its own."""
+    buyers, own = fields.get("buyer.tax_id"), ruled.get("seller.tax_id")
+    if "seller.tax_id" in fields or buyers is None or own is None or own.value != buyers.value:
+        return fields
+    others = {name: field for name, field in fields.items() if name != "buyer.tax_id"}
+    return {**others, "seller.tax_id": replace(own, confidence=LABELLED * own.confidence)}
+
+
 def weigh(seen: Seen, hints: Hints, model: Model) -> Seen:
     """The same with every field chosen by the model: rules are one witness among others."""
     around = surroundings(
@@ -191,6 +207,7 @@ def weigh(seen: Seen, hints: Hints, model: Model) -> Seen:
     fields = {name: field for name, field in seen.fields.items() if name not in weighed}
     fields |= chosen(scored)
     fields |= _by_labels(seen.fields, fields)
+    fields = _sellers_own(seen.fields, fields)
     currency = _currency_field(seen.sheet, seen.currency, seen.share)
     if seen.currency is None or currency is None:
         return replace(seen, fields=fields)

@@ -126,9 +126,12 @@ def _within(row: TextRow, grid: Grid) -> tuple[Word, ...]:
 
 def _ends(row: TextRow, sheet: Sheet) -> str | None:
     """The label of a total that ends the table in this row, None while lines go on."""
-    hit = next((hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS), None)
-    if hit is None:
+    hits = [hit for hit in sheet.hits if hit.row is row and hit.label.field in TOTALS]
+    if not hits:
         return None
+    hit = hits[0]
+    if len({each.label.field for each in hits}) > 1:
+        return hit.label.field  # all totals in one sentence
     behind = [n for n in numbers(row.words[hit.last + 1 :], sheet.numbers) if not n.percent]
     before = row.words[: hit.first]
     # A line for transport has a quantity and a price; a total has its amount alone.

@@ -127,10 +127,15 @@ def _number_at(
         taken = words[position : position + used]
         if len(taken) < used or (used > 1 and not _touching(taken)):
             continue
+        if used > 1 and taken[-1].text in "-–":
+            continue  # a dash between two facts, and no minus
         text = " ".join(word.text for word in taken)
         currency, bare = split_sign(text)
         percent = bare.endswith("%")
-        number = read_number(bare.rstrip("%,;").rstrip(), style)
+        bare = bare.rstrip("%,;").rstrip()
+        number = read_number(bare, style)
+        if number is None and bare.endswith("."):
+            number = read_number(bare[:-1], style)  # the end of a sentence
         if number is None:
             continue
         after = words[position + used].text if position + used < len(words) else ""

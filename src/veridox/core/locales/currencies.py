@@ -25,6 +25,7 @@ SHARED_SIGNS: Final[dict[str, dict[str, str]]] = {"kr": {"sv": "SEK"}, "$": {"":
 def currency_of(token: str) -> str | None:
     """The currency that a token like `€`, `GBP` or `(EUR)` names, None otherwise."""
     bare = token.strip("()[]:,;")
+    bare = bare.rstrip(".").rstrip(")") if bare.rstrip(".)")[-3:].isupper() else bare
     if bare in SIGNS:
         return SIGNS[bare]
     if re.fullmatch(r"[A-Z]{3}", bare) and is_currency(bare):

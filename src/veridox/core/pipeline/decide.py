@@ -9,7 +9,7 @@ from veridox.core.checks import Facts, run_checks
 from veridox.core.extract.confidence import risk_of
 from veridox.core.findings import Finding
 from veridox.core.pipeline.definition import Definition
-from veridox.core.reading import POSTED_KINDS, Kind, Reading
+from veridox.core.reading import POSTED_KINDS, Kind, Origin, Reading
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.names import Names
 from veridox.core.rules.syntax import Literal, Percent
@@ -83,14 +83,27 @@ def risk(reading: Reading) -> Percent:
     (`core/extract/confidence.py`).
     """
     right = Decimal(1)
+    vouched = _vouched(reading)
     for name in POSTED_FIELDS:
         field_ = reading.fields.get(name)
-        if field_ is not None:
+        if field_ is not None and name not in vouched:
             right *= Decimal(str(field_.confidence))
     lines = [cell.confidence for row in reading.lines for cell in row.values()]
     if lines:
         right *= Decimal(str(min(lines)))
     return Percent(Decimal(str(round(risk_of(float(1 - right)), 6))))
+
+
+_SUM = ("net_total", "tax_total", "gross_total")
+
+
+def _vouched(reading: Reading) -> frozenset[str]:
+    """Net, tax and total where they add up and a person entered one of them: it vouches for all."""
+    net, tax, gross = (reading.money(name) for name in _SUM)
+    if net is None or tax is None or gross is None or net.currency != tax.currency:
+        return frozenset()
+    by_hand = any(reading.fields[name].origin is Origin.PERSON for name in _SUM)
+    return frozenset(_SUM) if by_hand and net.amount + tax.amount == gross.amount else frozenset()
 
 
 def decide(definition: Definition, situation: Situation) -> Decision:

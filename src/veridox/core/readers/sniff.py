@@ -96,6 +96,14 @@ def sniff(content: bytes) -> str:
     return _text(content, head)
 
 
+_HTML = re.compile(
+    rb"(?:<!--.*?-->\s*)*<(?:html|head|body|meta|style|title|div|p|table|span|br|center|font|h[1-6]|"
+    rb"b|i|ul|ol|tr|td|a|img)(?:[\s/][^>]*)?>",
+    re.DOTALL,
+)
+"""An element of HTML: bodies of mails seldom say what they are."""
+
+
 def _text(content: bytes, head: bytes) -> str:
     if head.startswith((b"\xff\xfe<\x00", b"\xfe\xff\x00<")):
         return "application/xml"  # in UTF-16
@@ -104,7 +112,7 @@ def _text(content: bytes, head: bytes) -> str:
     start = head.lstrip(b"\xef\xbb\xbf \t\r\n").lower()
     if start.startswith(b"<?xml"):
         return "text/html" if b"<html" in start else "application/xml"
-    if start.startswith((b"<!doctype html", b"<html")):
+    if start.startswith(b"<!doctype html") or _HTML.match(start):
         return "text/html"
     if start.startswith(b"begin:vcalendar"):
         return "text/calendar"
