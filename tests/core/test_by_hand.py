@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 
 from tests.core.paper import page_of
+from veridox.core.checks.completeness import SURE
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.readers import read_pages
 from veridox.core.reading import Kind, Source
@@ -33,6 +34,29 @@ HEADERS = {
     "net_total=455.00 tax_total=100.10 gross_total=555.10",
     "fatura-semicolons.txt": "number=FT_2026/88 due_date=2026-10-31 order_number=PO-26-0801 "
     "net_total=221.40 tax_total=49.24 gross_total=270.64",
+    "plumber.txt": "number=61 issue_date=2026-10-09 gross_total=364.50 currency=GBP "
+    "account=20-44-91_30771264 buyer.name=Merrowmere_Aquarium_Trust",
+    "energie.html": "number=SW-2026-009417 issue_date=2026-11-02 net_total=915.14 "
+    "tax_total=173.88 gross_total=1089.02 seller.name=Strandwerke_Felsbucht_GmbH",
+    "traiteur.txt": "number=2026-0187 net_total=1030.00 gross_total=1144.00 prepaid=300.00 "
+    "amount_due=844.00 currency=EUR",
+    "usluga.html": "number=14/10/2026 issue_date=2026-10-30 delivery_date=2026-10-28 "
+    "due_date=2026-11-13 net_total=820.00 tax_total=188.60 gross_total=1008.60 "
+    "seller.name=Morski_Serwis_Sp._z_o.o.",
+    "listy.csv": "number=FR/2026/3301 issue_date=2026-09-30 currency=SEK net_total=1935.00 "
+    "tax_total=483.75 gross_total=2418.75",
+    "fatura-lado.html": "number=FA_2026/512 issue_date=2026-08-18 due_date=2026-09-17 "
+    "order_number=PO-26-0801 net_total=716.00 tax_total=42.96 gross_total=758.96",
+    "nota.txt": "number=2026.088 due_date=2026-06-18 net_total=1020.00 tax_total=214.20 "
+    "gross_total=1234.20 seller.name=Kade_&_Zoon_Glaszetters_V.O.F.",
+    "sconto.html": "number=331/A issue_date=2026-07-07 due_date=2026-08-31 "
+    "order_number=PO-26-0551 net_total=763.90 tax_total=168.06 gross_total=931.96",
+    "hotel.txt": "number=004417 net_total=187.08 tax_total=37.42 gross_total=224.50 "
+    "prepaid=224.50 seller.name=THE_BREAKWATER_INN",
+    "licencia.html": "number=L-26/0090 issue_date=2026-03-01 due_date=2026-03-31 "
+    "gross_total=720.00 currency=EUR seller.name=Corriente_Digital_S.L.",
+    "gutschrift.html": "number=GS-26-0118 issue_date=2026-10-19 preceding_number=RE-26-30871 "
+    "net_total=187.50 tax_total=35.63 gross_total=223.13 seller.name=Korallan_Technik_GmbH",
 }
 LINES = {
     "typed.txt": ["12 118.83 1283.36", "1 1350.00 1350.00", "4 35.00 140.00"],
@@ -44,7 +68,17 @@ LINES = {
     "factuur-grid.html": ["3 84.50 253.50", "1 18.00 18.00"],
     "fattura-credit.txt": ["2 215.00 430.00", "1 25.00 25.00"],
     "fatura-semicolons.txt": ["100 1.1550 115.50", "40 2.4000 96.00", "10 0.9900 9.90"],
+    "energie.html": ["None None 900.94", "None None 14.20"],
+    "traiteur.txt": ["40 18.70 748.00", "3 132.00 396.00"],
+    "usluga.html": ["2 350.00 700.00", "1 120.00 120.00"],
+    "listy.csv": ["150 8.40 1260.00", "60 11.25 675.00"],
+    "fatura-lado.html": ["12 41.50 498.00", "8 27.25 218.00"],
+    "sconto.html": ["2 412.00 700.40", "10 6.35 63.50"],
+    "licencia.html": ["3 240.00 720.00"],
+    "gutschrift.html": ["1 187.50 187.50"],
 }
+WITHOUT_LINES = {"plumber.txt", "nota.txt", "hotel.txt"}
+"""Whose lines are not, or not all, found yet (docs/reading.md)."""
 
 
 def read(name):
@@ -85,7 +119,16 @@ def test_what_is_titled_a_credit_note_with_its_number_behind_is_one():
 
 
 def test_every_document_written_by_hand_is_judged():
-    assert {path.name for path in FOLDER.iterdir()} == set(HEADERS) == set(LINES)
+    assert {path.name for path in FOLDER.iterdir()} == set(HEADERS)
+    assert set(HEADERS) == set(LINES) | WITHOUT_LINES
+
+
+def test_what_is_in_doubt_on_them_is_never_sure():
+    """A date that stands alone, a tax that nobody named: a person is asked."""
+    assert "tax_total" not in read("plumber.txt").fields or (
+        read("plumber.txt").fields["tax_total"].confidence < SURE
+    )
+    assert read("hotel.txt").fields["issue_date"].confidence < SURE
 
 
 @pytest.mark.parametrize("count", [1, 2])

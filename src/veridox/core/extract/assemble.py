@@ -13,10 +13,10 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.kinds import kind_of
 from veridox.core.extract.lines import all_lines, summed
 from veridox.core.extract.loose import loose_lines
-from veridox.core.extract.parties import parties
+from veridox.core.extract.parties import is_ours, parties
 from veridox.core.extract.scoring.choose import NAMED, chosen, others_of
 from veridox.core.extract.scoring.describe import FIELDS
-from veridox.core.extract.scoring.model import Model, shipped, surroundings
+from veridox.core.extract.scoring.model import Model, Scored, shipped, surroundings
 from veridox.core.extract.scoring.phrases import Phrases
 from veridox.core.extract.sheet import Sheet, currency_in, prepare
 from veridox.core.extract.spans import stands_below
@@ -187,6 +187,12 @@ def _by_labels(ruled: Mapping[str, Field], fields: Mapping[str, Field]) -> dict[
     }
 
 
+def _ours_if_there(scored: list[Scored], hints: Hints) -> list[Scored]:
+    """Who may be the buyer: where one of our entities stands, nobody else."""
+    ours = [each for each in scored if is_ours(each.spot.found.text, hints)]
+    return ours or scored
+
+
 def _sellers_own(ruled: Mapping[str, Field], fields: dict[str, Field]) -> dict[str, Field]:
     """A lone tax id that labels call the seller's is the seller's: hardly any bill states the
     buyer's and not its own."""
@@ -205,6 +211,7 @@ def weigh(seen: Seen, hints: Hints, model: Model) -> Seen:
     scored = model.scored(around)
     weighed = (*NAMED, *FIELDS["amount"])
     fields = {name: field for name, field in seen.fields.items() if name not in weighed}
+    scored = {**scored, "buyer.name": _ours_if_there(scored.get("buyer.name", []), hints)}
     fields |= chosen(scored)
     fields |= _by_labels(seen.fields, fields)
     fields = _sellers_own(seen.fields, fields)

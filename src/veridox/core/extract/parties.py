@@ -50,8 +50,8 @@ def is_ours(text: str, hints: Hints) -> bool:
 def company(segment: Segment, row: TextRow, trust: float) -> Found | None:
     """The part of a segment before the first separator, when it can be a name."""
     words: list[Word] = []
-    labelled = len(segment.words) > 1 and segment.words[0].text.endswith(":")
-    for word in segment.words[labelled:]:
+    colon = next((at for at, w in enumerate(segment.words[:3]) if w.text.endswith(":")), -1)
+    for word in segment.words[colon + 1 :] or segment.words:
         if re.fullmatch(r"[·•|–—-]", word.text):
             break
         words.append(word)

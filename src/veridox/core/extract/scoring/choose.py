@@ -64,7 +64,9 @@ def chosen(
         if name in fields or chance < LEAST or place in taken:
             continue
         taken.add(place)
-        fields[name] = as_field(found, chance, _candidates(likely[name], each.value))
+        # Values that are likely, too, share what there is.
+        share = chance / max(1.0, sum(other.chance for other in likely[name]))
+        fields[name] = as_field(found, share, _candidates(likely[name], each.value))
     return fields
 
 

@@ -4,6 +4,8 @@ import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
+from stdnum import iban
+
 from veridox.core.extract import values
 from veridox.core.extract.parties import company
 from veridox.core.extract.sheet import Sheet
@@ -127,8 +129,8 @@ def _ids(span: Span, row: int, segment: int) -> Iterator[Spot]:
         text = word.text.strip(":;,()#").removesuffix(".")
         if not any(map(str.isdigit, text)) or not _ID.fullmatch(text) or len(text) > 30:
             continue
-        if text.endswith(("-", "/")):
-            continue
+        if text.endswith(("-", "/")) or iban.is_valid(text):
+            continue  # broken off, or an account
         if values.COUNTRY.match(text) and at + 1 < len(words):
             # "DE 123 456 789" is one number.
             whole = next(values.tax_ids(replace(span, words=words[at : at + 6])), None)
