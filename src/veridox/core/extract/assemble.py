@@ -183,7 +183,10 @@ def _by_labels(ruled: Mapping[str, Field], fields: Mapping[str, Field]) -> dict[
     return {
         name: replace(field, confidence=LABELLED * field.confidence)
         for name, field in ruled.items()
-        if name in NAMED and name not in fields and (field.page, field.box) not in taken
+        if name in NAMED
+        and name not in fields
+        and (field.page, field.box) not in taken
+        and not (name.endswith(".name") and field.text[:1].islower())  # a sentence, no name
     }
 
 
