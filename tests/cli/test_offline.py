@@ -3,10 +3,12 @@
 import csv
 import io
 import json
+import re
 import subprocess
 import sys
 from pathlib import Path
 
+import pikepdf
 import pytest
 from click.testing import CliRunner
 
@@ -120,3 +122,53 @@ def test_a_service_that_cannot_be_reached_exits_with_three():
     )  # fmt: skip
     assert done.returncode == 3
     assert "Is the service running?" in done.stderr
+
+
+# -- fields of one's own, several documents, several processes
+
+
+@pytest.fixture
+def declaring(tmp_path):
+    path = tmp_path / "own.pipeline.yaml"
+    fields = (
+        "read:\n  fields:\n    customer: {type: text, labels: [customer no], example: MW-0081}\n"
+    )
+    path.write_text(PIPELINE.read_text().replace("read:\n", fields, 1))
+    return path
+
+
+def test_a_pipelines_own_fields_are_read_without_a_service(krill, declaring):
+    (document,) = json.loads(run("read", krill, "--json", "--pipeline", declaring).stdout)
+    assert document["fields"]["customer"]["value"] == "MW-0081"
+    assert document["extra_fields"]["customer"]["title"] == "Customer"
+    (plain,) = json.loads(run("read", krill, "--json").stdout)
+    assert "customer" not in plain["fields"]
+
+
+def test_a_pipeline_file_with_mistakes_is_told_with_its_place(krill, declaring):
+    declaring.write_text(declaring.read_text().replace("type: text", "type: txt"))
+    done = run("read", krill, "--pipeline", declaring)
+    assert done.exit_code == 1
+    assert re.search(r"own\.pipeline\.yaml:\d+:\d+: 'txt' is not known", done.output)
+
+
+def test_a_file_with_two_bills_gives_two_documents(tmp_path, krill, slip):
+    book = pikepdf.new()
+    for path in (krill, slip):
+        book.pages.extend(pikepdf.open(path).pages)
+    book.save(tmp_path / "both.pdf")
+    one, other = json.loads(run("read", "--json", tmp_path / "both.pdf").stdout)
+    assert [each["document"]["pages"] for each in (one, other)] == [[1], [2]]
+    assert "total.sum" not in [finding["code"] for finding in one["findings"]]
+    assert "total.sum" in [finding["code"] for finding in other["findings"]]
+
+
+@pytest.mark.parametrize("processes", [1, 3])
+def test_a_folder_comes_in_the_order_of_its_names_however_many_read(tmp_path, processes):
+    folder = tmp_path / "bills"
+    folder.mkdir()
+    for name, bill in (("c", bills.KRILL), ("a", bills.VET_VISIT), ("b", bills.SKIMMER)):
+        (folder / f"{name}.pdf").write_bytes(LAYOUTS["letterhead"](bill))
+    done = run("read", "--json", "--processes", processes, folder)
+    names = [each["document"]["name"] for each in json.loads(done.stdout)]
+    assert names == ["a.pdf", "b.pdf", "c.pdf"]

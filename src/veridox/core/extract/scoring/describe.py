@@ -83,11 +83,6 @@ class Surroundings:
         return Counter(fold(spot.found.text) for spot in self.spots if spot.kind == "name")
 
     @cached_property
-    def digits(self) -> frozenset[tuple[int, int]]:
-        """Segments that hold a value: row and position."""
-        return frozenset((spot.row, spot.segment) for spot in self.spots if spot.kind != "name")
-
-    @cached_property
     def said(self) -> Counter[object]:
         """How often each value stands there."""
         return Counter(spot.found.value for spot in self.spots)
