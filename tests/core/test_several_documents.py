@@ -56,6 +56,17 @@ def test_pages_that_count_themselves_are_believed():
     assert stretches(*pages) == [[1, 2], [3]]
 
 
+def test_a_page_one_in_the_middle_of_a_table_begins_nothing():
+    begun = page_of(
+        (40, (50, "Invoice", 2.0), (400, "Saltglass Systems Ltd")),
+        (100, (50, "Invoice No: SG/7")), (220, (50, "Reef salt"), (340, "2", "right")), number=1,
+    )  # fmt: skip
+    inside = page_of(
+        (220, (50, "Rope"), (340, "2", "right")), (800, (480, "Page 1 of 2")), number=2
+    )
+    assert stretches(begun, inside, bill("SG/7", page=3)) == [[1, 2, 3]]
+
+
 def test_a_delivery_note_behind_a_bill_is_a_document_of_its_own():
     note = page_of(
         (40, (50, "Delivery note", 2.0), (400, "Saltglass Systems Ltd")),

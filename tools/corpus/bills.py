@@ -141,7 +141,9 @@ def bill(seed: int, language: str = "", *, most: int = 14) -> Bill:
     several = chance.random() < 0.2
     items = tuple(
         _item(chance, language, currency, rates, several=several, reverse=reverse)
-        for _ in range(chance.choice([n for n in (1, 1, 2, 3, 3, 4, 5, 7, 9, 14, 30) if n <= most]))
+        for _ in range(
+            chance.choice([n for n in (1, 1, 2, 3, 3, 4, 5, 7, 9, 14, 30, 60, 110) if n <= most])
+        )
     )
     lines = sum((item.amount for item in items), Decimal(0))
     allowance = money(lines * chance.choice([2, 5, 10]) / 100, currency) if (

@@ -19,6 +19,8 @@ from tools.corpus.bills import BUYERS, LANGUAGES, bill
 from tools.corpus.printer import Printer
 
 CHROMIUM = "/usr/bin/chromium"
+LONG = ("carried", "placed", "drawn")
+"""Families whose bills may go on over six pages."""
 VENDORS = 4
 """Suppliers of each family, each with looks and words of its own."""
 HTML = {**families.FAMILIES, **composed.FAMILIES, **held_back.HTML, **held_back_more.HTML}
@@ -67,9 +69,7 @@ def document(press: Press, family: str, seed: int) -> tuple[bytes, str, dict[str
     """A file, the ending of its name, and its truth."""
     language = LANGUAGES[seed % len(LANGUAGES)]
     held = family in HELD_BACK
-    billed = bill(
-        zlib.crc32(family.encode()) + seed, language, most=30 if family == "carried" else 14
-    )
+    billed = bill(zlib.crc32(family.encode()) + seed, language, most=110 if family in LONG else 14)
     printer = Printer(billed, f"{family} {seed // len(LANGUAGES) % VENDORS}", held_back=held)
     if family in MADE:
         content = MADE[family](printer)

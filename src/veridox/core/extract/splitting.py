@@ -106,7 +106,9 @@ def _totals(sheet: Sheet) -> bool:
 def _begins(features: PageFeatures, here: Told, before: Told) -> bool:
     """Whether a page is the first of another document."""
     if features.counted is not None:
-        return features.counted[0] == 1
+        # "Page 1" in the middle of a table whose totals are still to come counts something else.
+        alone = not here.numbers and here.kind is None and not before.totals
+        return features.counted[0] == 1 and not alone
     if here.numbers & before.numbers:
         return False
     if here.numbers and before.numbers:
