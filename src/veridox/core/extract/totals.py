@@ -168,7 +168,13 @@ LABELLED = 0.45
 
 
 def _labelled(by_label: Sequence[Amount], known: Sequence[Amount]) -> list[Amount]:
-    """Amounts that labels name and the model does not, trusted little."""
+    """Amounts that labels name and the model does not, trusted little.
+
+    Where the model is sure of another, none: what is clearly named is not
+    replaced by what happens to add up.
+    """
+    if max((each.found.trust for each in known), default=0.0) > 2 * LABELLED:
+        return []
     places = {(each.found.page, each.found.box) for each in known}
     return [
         replace(each, found=replace(each.found, trust=LABELLED * each.found.trust))
@@ -423,6 +429,12 @@ def _field(amount: Amount, every: list[Amount], proved: bool) -> Field:
     trust = amount.found.trust
     # An equation that holds takes most of the doubt away, not all: sums come by chance, too.
     confidence = 1 - LEFT * (1 - trust) if proved else trust * (0.97 if not rivals else 0.85)
+    likelier = max(
+        (each.found.trust for each in every if each.found.value != amount.found.value), default=0.0
+    )
+    if likelier > trust:
+        # Only the sum speaks for it against one that is better named: a person decides.
+        confidence = min(confidence, trust / (trust + likelier))
     return as_field(amount.found, confidence, tuple(rivals.values())[:4])
 
 
