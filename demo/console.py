@@ -1,5 +1,6 @@
 """Build the console when its sources changed."""
 
+import fcntl
 import gzip
 import hashlib
 import subprocess
@@ -15,6 +16,13 @@ def build_console(say: Callable[[str], None]) -> None:
     """`npm run build` into the service's package, unless nothing changed since."""
     if not (CONSOLE / "package.json").exists():
         return
+    BUILD.parent.mkdir(parents=True, exist_ok=True)
+    with (BUILD.parent / ".building").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)  # several test runs may want it at once
+        _build(say)
+
+
+def _build(say: Callable[[str], None]) -> None:
     digest = hashlib.sha256()
     for path in sorted(CONSOLE.rglob("*")):
         if path.is_file() and "node_modules" not in path.parts and "dist" not in path.parts:

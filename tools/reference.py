@@ -28,7 +28,6 @@ def openapi() -> str:
 
 def findings() -> str:
     """The reference page of finding codes."""
-    from veridox.core.checks import UNACCEPTABLE
     from veridox.core.findings import CODES
 
     lines = [
@@ -41,8 +40,15 @@ def findings() -> str:
         lines += [f"## `{code}`", "", f"{about.title}.", "", about.why]
         if about.rule:
             lines += ["", f"Rule: {about.rule}."]
-        if code in UNACCEPTABLE:
-            lines += ["", "Cannot be accepted with a reason: it has to be put right first."]
+        lines += [""]
+        if not about.lowered:
+            lines += ["- No pipeline may lower its weight."]
+        if not about.accepted:
+            lines += ["- Cannot be accepted with a reason: it has to be put right first."]
+        if about.helped:
+            lines += ["- Checked again when new master data arrives."]
+        if not about.alone:
+            lines += ["- What it stopped never goes on by itself: a person lets it go on."]
         lines += [""]
     return "\n".join(lines)
 

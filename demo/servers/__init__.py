@@ -2,6 +2,7 @@
 
 import os
 import pwd
+import secrets
 import socket
 from pathlib import Path
 
@@ -37,10 +38,20 @@ def can_enter(user: str, folder: Path) -> bool:
 
 
 def free_port() -> int:
-    """A port nobody listens on at this moment."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
+    """A port nobody listens on at this moment.
+
+    By chance and below those that the system gives to outgoing lines: what is found free now
+    is used seconds later, and several stacks may be starting.
+    """
+    for _ in range(200):
+        port = secrets.randbelow(20_000) + 12_000
+        with socket.socket() as probe:
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return port
+    raise OSError("no free port was found between 12,000 and 32,000")
 
 
 def port_is_taken(port: int) -> bool:

@@ -37,13 +37,13 @@ def seen_under(condition, seed=4):
 
 @pytest.mark.parametrize(
     ("condition", "least"),
-    [("300 dpi", 0.99), ("turned", 0.98), ("skew", 0.98), ("photo", 0.97), ("shadow", 0.98),
-     ("fax", 0.9), ("low contrast", 0.93), ("stamps", 0.95)],
-)  # fmt: skip
+    # How well each condition is read is measured by `bin/bench pages`; these are three of them.
+    [("turned", 0.98), ("photo", 0.97), ("fax", 0.9)],
+)
 def test_amounts_dates_and_ids_are_read_at_their_place(condition, least):
     page, score = seen_under(condition)
     assert score.right / score.tokens >= least, score.wrong
-    assert page.turned or condition not in ("turned", "skew", "photo")
+    assert page.turned or condition not in ("turned", "photo")
 
 
 def file_of(picture, form, **options):
@@ -57,17 +57,23 @@ def scan():
     return Image.fromarray(shot(PDF, 0, "200 dpi", 1).picture)
 
 
+@pytest.fixture(scope="module")
+def upper(scan):
+    """The upper part of a page: all that some tests ask for, in half of the time."""
+    return scan.crop((0, 0, scan.width, scan.height // 2))
+
+
 @pytest.mark.parametrize(
     ("form", "options"),
     [("PNG", {}), ("JPEG", {"quality": 85}), ("TIFF", {"compression": "tiff_lzw"}),
      ("WEBP", {"quality": 90}), ("BMP", {}), ("HEIF", {"quality": 80})],
 )  # fmt: skip
-def test_every_kind_of_picture_becomes_a_page(scan, form, options):
+def test_every_kind_of_picture_becomes_a_page(upper, form, options):
     if form == "HEIF":
         import pillow_heif
 
         pillow_heif.register_heif_opener()
-    file = read_pages(file_of(scan.convert("RGB"), form, dpi=(200, 200), **options))
+    file = read_pages(file_of(upper.convert("RGB"), form, dpi=(200, 200), **options))
     assert file.findings == ()
     assert invoice(4).number in file.pages[0].text()
     assert file.pages[0].width == pytest.approx(595.3, abs=2)

@@ -62,7 +62,7 @@ def test_a_mistake_inside_a_condition_is_told_at_its_own_column():
     ("mailbox: ap-inbox", "mailbox: AP Inbox", "small letters"),
     ("within: 1 minor unit", "within: 1 euro", "not a tolerance"),
     ("percent: 2,", "percent: 200,", "from 0 to 100"),
-    ("unknown: block", "unknown: warn", "always blocks"),
+    ("unknown: block", "unknown: warn", "never lowered"),
     ("done: Done", "done: INBOX", "which is watched itself"),
     ("kinds: [invoice, credit note]", "kinds: [reminder]", "never posted|ever posted"),
     ("need: [number,", "need: [numbr,", "unknown field 'numbr'"),

@@ -6,12 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from veridox.core.checks import CHECKS, UNACCEPTABLE
+from veridox.core.checks import CHECKS
 from veridox.core.findings import CODES, Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.locales.labels import LANGUAGES, lexicon, load_data, normalise
 from veridox.core.money import CURRENCIES
-from veridox.core.pipeline.load import ALWAYS_BLOCK
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, TAX_CELLS, Kind
 from veridox.core.rules import NAMES
 
@@ -55,9 +54,25 @@ def test_the_reference_names_every_code():
     assert all(f"## `{code}`" in page for code in CODES)
 
 
-def test_what_no_pipeline_may_lower_and_nobody_accept_are_known_codes():
-    assert set(CODES) >= UNACCEPTABLE
-    assert set(CODES) >= ALWAYS_BLOCK
+NEVER_LOWERED = ("vendor.", "entity.", "duplicate.", "total.", "payment.", "field.", "posting.un")
+
+
+def test_what_would_pay_wrongly_is_never_lowered():
+    fixed = [code for code in CODES if code.startswith(NEVER_LOWERED)]
+    fixed += ["lines.sum", "tax.sum", "order.vendor", "order.entity", "ledger.refused"]
+    assert [code for code in fixed if CODES[code].lowered] == []
+
+
+def test_what_names_no_payee_or_pays_twice_is_never_accepted():
+    needs = ("vendor.unknown", "vendor.contradicted", "vendor.blocked", "entity.contradicted")
+    assert not any(CODES[code].accepted for code in (*needs, "duplicate.exact", "field.missing"))
+
+
+def test_what_was_refused_or_contradicted_never_goes_on_alone():
+    stay = ("vendor.contradicted", "entity.contradicted", "duplicate.near", "ledger.refused")
+    assert not any(CODES[code].alone for code in (*stay, "posting.unsure"))
+    assert CODES["vendor.unknown"].alone
+    assert CODES["order.unknown"].alone
 
 
 def test_every_check_says_what_it_checks():

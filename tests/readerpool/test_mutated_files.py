@@ -14,7 +14,7 @@ from demo.drawing import LAYOUTS
 from demo.mails import MAILS
 from veridox.readerpool import PoolLimits, ReaderPool, ReaderStoppedError
 
-SECONDS = 12
+SECONDS = 6
 
 
 def mutated(content, chance):

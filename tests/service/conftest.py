@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -34,6 +35,13 @@ HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in m.E
 PIPELINE = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
 
 
+@cache
+def drawn(layout: str, bill: Bill) -> bytes:
+    """A bill's PDF: many tests look at the same one."""
+    return LAYOUTS[layout](bill)
+
+
+@cache
 def answer_of(content: bytes) -> ReadAnswer:
     """What the reader pool would say; read here, since the bytes are our own."""
     file = read_pages(content)
@@ -56,7 +64,7 @@ class Installation:
 
     def arrive(self, bill: Bill, layout: str = "letterhead") -> Document:
         """A bill comes in and is read, not yet checked."""
-        return self.arrive_bytes(LAYOUTS[layout](bill), f"{bill.number}.pdf".replace("/", "-"))
+        return self.arrive_bytes(drawn(layout, bill), f"{bill.number}.pdf".replace("/", "-"))
 
     def arrive_bytes(self, content: bytes, name: str = "x.pdf") -> Document:
         sha256 = originals().put(content)

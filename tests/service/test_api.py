@@ -65,7 +65,7 @@ def slip(installation):
 
 @pytest.mark.parametrize("path", [
     "/documents", "/files", "/messages", "/desk", "/vendors", "/orders", "/entities",
-    "/pipelines", "/connections", "/trail", "/trail/verify", "/tokens",
+    "/pipelines", "/connections", "/trail", "/trail/head", "/tokens",
 ])  # fmt: skip
 def test_nothing_is_shown_to_nobody(db, path):
     answer = Client().get(V1 + path)

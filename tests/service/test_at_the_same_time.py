@@ -24,7 +24,8 @@ from veridox.service.ledgers.ports import NoAnswerError, Refusal
 from veridox.service.ledgers.posting import post
 from veridox.service.notices.models import Notice
 from veridox.service.trail.models import Entry
-from veridox.service.trail.record import record, verify
+from veridox.service.trail.record import record
+from veridox.service.trail.verify import verify
 
 pytestmark = pytest.mark.usefixtures("committed")
 

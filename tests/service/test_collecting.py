@@ -73,7 +73,7 @@ def test_subject_words_are_found_in_any_case(installation):
 
 def test_a_mail_stored_but_not_marked_is_marked_in_the_next_round_and_not_doubled(installation):
     uid = installation.mailbox.put(mail(PDF))
-    installation.mailbox.breaks_at = {"mark"}
+    installation.mailbox.breaks_at = {"mark", "reopen"}
     with pytest.raises(UnreachableError):
         collect(*SOURCE)
     assert Message.objects.count() == 1
@@ -85,7 +85,7 @@ def test_a_mail_stored_but_not_marked_is_marked_in_the_next_round_and_not_double
 
 def test_a_line_that_breaks_before_storing_loses_nothing(installation):
     uid = installation.mailbox.put(mail(PDF))
-    installation.mailbox.breaks_at = {"fetch"}
+    installation.mailbox.breaks_at = {"fetch", "reopen"}
     with pytest.raises(UnreachableError):
         collect(*SOURCE)
     assert not installation.mailbox.folders["INBOX"][uid].read

@@ -33,6 +33,7 @@ from veridox.service.errors import (
 )
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
 from veridox.service.mail.models import Message
+from veridox.service.notices.actions.sent import store_sent
 from veridox.service.notices.letter import draft
 from veridox.service.notices.models import Notice
 from veridox.service.trail.models import Entry
@@ -194,17 +195,30 @@ def test_the_letter_keeps_our_own_business_to_ourselves(installation):
     assert "please say here what is wrong" in letter.text
 
 
-def test_a_return_ends_it_and_sends_the_letter_as_it_was_left(slip, cleo):
+def returned(actor, document):
+    """Sent back, and the mail server took the letter."""
+    send_back(actor, document.pk, document.version, *LETTER)
+    notice = Notice.objects.filter(event="returned").latest("pk")
+    store_sent(SYSTEM, notice.pk)
+    return notice
+
+
+def test_a_return_sends_the_letter_as_it_was_left_and_ends_once_it_went(slip, cleo):
     BillReservation.objects.create(
-        vendor=slip.vendor, kind="invoice", number_key="SG-10442", year=2026, document=slip
-    )
+        vendor=slip.vendor, family="x", kind="invoice", number_key="SG-10442", year=2026,
+        document=slip,
+    )  # fmt: skip
     back = send_back(cleo, slip.pk, 2, *LETTER)
-    assert (back.state, back.touched, back.ended_at is not None) == (State.RETURNED, True, True)
-    assert not BillReservation.objects.filter(document=slip).exists()
+    assert (back.state, back.letter_out, back.touched) == (State.AT_DESK, True, True)
+    assert BillReservation.objects.filter(document=slip).exists()
     notice = Notice.objects.get(event="returned")
     assert (notice.recipient, notice.subject, notice.text) == LETTER
     assert jobs("tell") == [{"notice_id": notice.pk}]
-    assert Entry.objects.get(act="document.returned").details["text"] == LETTER[2]
+    assert Entry.objects.get(act="document.letter_queued").details["text"] == LETTER[2]
+    store_sent(SYSTEM, notice.pk)
+    back.refresh_from_db()
+    assert (back.state, back.letter_out, back.ended_at is not None) == (State.RETURNED, False, True)
+    assert not BillReservation.objects.filter(document=slip).exists()
 
 
 @pytest.mark.parametrize(("at", "value", "path"), [
@@ -233,7 +247,7 @@ def test_what_may_stand_in_the_ledger_is_neither_returned_nor_discarded(slip, cl
 
 
 def test_a_resubmission_links_back_by_its_number(installation, slip, cleo):
-    send_back(cleo, slip.pk, 2, *LETTER)
+    returned(cleo, slip)
     right = installation.checked(replace(bills.SALT_SLIP, gross_slip=0), "band")
     assert right.state == State.CLEARED
     assert right.resubmission_of == slip
@@ -242,8 +256,7 @@ def test_a_resubmission_links_back_by_its_number(installation, slip, cleo):
 def test_a_resubmission_under_another_number_links_back_by_the_answered_mail(
     installation, slip, cleo
 ):
-    send_back(cleo, slip.pk, 2, *LETTER)
-    letter = Notice.objects.get(event="returned")
+    letter = returned(cleo, slip)
     new = installation.arrive(replace(bills.SALT_SLIP, gross_slip=0, number="SG/99"), "band")
     new.file.message = Message.objects.create(
         connection=Connection.objects.get(name="ap-inbox"), pipeline_version=installation.version,
@@ -258,7 +271,7 @@ def test_a_resubmission_under_another_number_links_back_by_the_answered_mail(
 
 
 def test_another_vendors_number_is_no_resubmission(installation, slip, cleo):
-    send_back(cleo, slip.pk, 2, *LETTER)
+    returned(cleo, slip)
     other = installation.checked(replace(bills.VET_VISIT, number="SG/10442"))
     assert other.resubmission_of is None
 

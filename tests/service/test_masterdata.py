@@ -51,8 +51,8 @@ def test_a_cell_of_the_wrong_form_is_a_problem_at_its_row_and_column(column, val
 
 def test_yes_no_and_empty_are_understood_and_maybe_is_not():
     given = table("code,sure\nV1,yes\nV2,no\nV3,\nV4,maybe\n")
-    said = [given.yes(line, row, "sure", usual=True) for line, row in given.numbered()]
-    assert said[:3] == [True, False, True]
+    said = [given.yes(line, row, "sure") for line, row in given.numbered()]
+    assert said[:3] == [True, False, None]
     assert given.problems[0]["path"] == "row 5, sure"
 
 

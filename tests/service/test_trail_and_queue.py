@@ -4,8 +4,10 @@ from django.db import DatabaseError, connection, transaction
 from tests.service.conftest import SYSTEM, jobs
 from veridox.service.documents import jobs as document_jobs
 from veridox.service.trail.models import Entry
-from veridox.service.trail.record import record, verify
-from veridox.service.work import defer, worker_app
+from veridox.service.trail.record import record
+from veridox.service.trail.verify import verify
+from veridox.service.work import defer
+from veridox.service.worker import worker_app
 
 pytestmark = pytest.mark.usefixtures("committed")
 

@@ -116,7 +116,7 @@ def test_publishing_that_is_cut_off_publishes_nothing(installation, power_cut):
 def test_a_document_is_handled_by_the_version_it_came_under(installation):
     old = installation.checked(bills.SALT_SLIP, "band")
     lenient = PIPELINE.replace(
-        "  totals: {within", "  weights: {total.sum: warn}\n  totals: {within"
+        "  totals: {within", "  weights: {order.total: warn}\n  totals: {within"
     )
     installation.version = publish(SYSTEM, lenient.replace("risk > 10 %", "risk > 60 %"))
     check_again(SYSTEM, old.pk)

@@ -473,7 +473,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description All rows or none; problems are said by row and column. */
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["entities_import_create"];
         delete?: never;
         options?: never;
@@ -574,7 +574,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description 200 when the database answers, 503 otherwise. */
+        /**
+         * @description 200 while the service can answer, 503 when its database does not.
+         *
+         *     A part that does not work makes `good` false; the others go on meanwhile.
+         */
         get: operations["health_retrieve"];
         put?: never;
         post?: never;
@@ -721,6 +725,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Notices, newest first. */
+        get: operations["notices_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send it once more; a letter takes its document along. */
+        post: operations["notices_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders": {
         parameters: {
             query?: never;
@@ -764,7 +802,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description All rows or none; problems are said by row and column. */
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["orders_import_create"];
         delete?: never;
         options?: never;
@@ -877,40 +915,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/reports/accounted": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description What the server lists against what is stored, and what became of each. */
-        get: operations["reports_accounted_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/reports/accounted/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description As CSV or XLSX. */
-        get: operations["reports_accounted_export_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/reports/accounts": {
         parameters: {
             query?: never;
@@ -920,6 +924,75 @@ export interface paths {
         };
         /** @description The newest hourly counts. */
         get: operations["reports_accounts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Runs of reports, newest first; a new one by POST. */
+        get: operations["reports_runs_list"];
+        put?: never;
+        /** @description Ask for a run; look at it until its state is done or failed. */
+        post: operations["reports_runs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far it is, and what it found. */
+        get: operations["reports_runs_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/runs/{id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Oldest first, as CSV or XLSX. */
+        get: operations["reports_runs_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/runs/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rows of a run, newest first. */
+        get: operations["reports_runs_rows_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -939,6 +1012,40 @@ export interface paths {
         get: operations["search_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether it is held because its database was restored elsewhere. */
+        get: operations["service_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/service/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let it collect, post and tell again: nothing else works on its mailboxes and ledgers. */
+        post: operations["service_go_on_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -972,7 +1079,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Set it anew; other sessions of the person end. */
+        /** @description Set it anew; other sessions and all tokens of the person end. */
         put: operations["session_password_update"];
         post?: never;
         delete?: never;
@@ -1067,6 +1174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trail/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With a mark that only this installation can make. */
+        get: operations["trail_head_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trail/names": {
         parameters: {
             query?: never;
@@ -1076,23 +1200,6 @@ export interface paths {
         };
         /** @description By name. */
         get: operations["trail_names_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/trail/verify": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Recomputes every seal. */
-        get: operations["trail_verify_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1144,7 +1251,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description All rows or none; problems are said by row and column. */
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["vendors_import_create"];
         delete?: never;
         options?: never;
@@ -1176,33 +1283,6 @@ export interface components {
             lost: {
                 [key: string]: unknown;
             }[];
-        };
-        /** @description Everything that came to a mailbox, and what became of it. */
-        Accounted: {
-            mailbox: string;
-            /** Format: date */
-            since: string;
-            /** Format: date */
-            until: string;
-            /** Format: date-time */
-            counted_at: string;
-            good: boolean;
-            totals: {
-                [key: string]: number;
-            };
-            rows: components["schemas"]["AccountedRow"][];
-        };
-        /** @description One mail, on the server or stored. */
-        AccountedRow: {
-            folder: string;
-            sender: string;
-            subject: string;
-            /** Format: date-time */
-            received_at: string;
-            stands: string;
-            outcome: string;
-            why: string;
-            message: number | null;
         };
         /** @description What stands in the trail: acts and actors, for filters. */
         Acts: {
@@ -1520,6 +1600,24 @@ export interface components {
             message: string;
             hint: string | null;
         };
+        /** @description Why it may go on. */
+        GoOnRequest: {
+            reason: string;
+        };
+        /** @description A head of the trail as it stood at some time. */
+        Head: {
+            number: number;
+            seal: string;
+            mark: string;
+            at: string;
+        };
+        /** @description A head of the trail as it stood at some time. */
+        HeadRequest: {
+            number: number;
+            seal: string;
+            mark: string;
+            at: string;
+        };
         /** @description `good`, and each part on its own. */
         Health: {
             good: boolean;
@@ -1535,6 +1633,12 @@ export interface components {
             /** Format: date */
             last_on: string | null;
         };
+        /** @description Since when and why the installation is held. */
+        HeldSince: {
+            /** Format: date-time */
+            since: string;
+            reason: string;
+        };
         /** @description Until which day and why; `until` null ends a hold. */
         HoldRequest: {
             /** Format: date */
@@ -1549,14 +1653,35 @@ export interface components {
             /** Format: date-time */
             oldest_at: string;
         };
-        /** @description A CSV table. */
+        /** @description One value that differs; `told` says why somebody should look at it. */
+        ImportChange: {
+            /** @description of the table, the header being line 1 */
+            line: number;
+            key: string;
+            column: string;
+            before: string;
+            after: string;
+            /** @description unblocked, reopened, ... or empty */
+            told: string;
+        };
+        /** @description A CSV table; with `preview` nothing is kept. */
         ImportRequest: {
             /** Format: binary */
             file: string;
+            /** @default false */
+            preview: boolean;
         };
-        /** @description How many records an import brought. */
+        /** @description What an import brought, or would bring. */
         Imported: {
+            /** @description records kept; 0 for a preview */
             imported: number;
+            /** @description records in the table */
+            rows: number;
+            new: number;
+            changed: number;
+            same: number;
+            changes: components["schemas"]["ImportChange"][];
+            preview: boolean;
         };
         /** @description A mail within a mail. */
         InnerLetter: {
@@ -1755,6 +1880,32 @@ export interface components {
             readonly last_used_at: string | null;
             token: string;
         };
+        /** @description A mail or chat message about an event. */
+        Notice: {
+            readonly id: number;
+            readonly event: string;
+            state: components["schemas"]["NoticeState"];
+            readonly recipient: string;
+            readonly channel: string;
+            readonly subject: string;
+            readonly text: string;
+            readonly problem: string;
+            document: number | null;
+            /** @default  */
+            document_number: string;
+            mail: number | null;
+            /** Format: date-time */
+            readonly prepared_at: string;
+            /** Format: date-time */
+            readonly sent_at: string | null;
+        };
+        /**
+         * @description * `prepared` - prepared
+         *     * `sent` - sent
+         *     * `failed` - failed
+         * @enum {string}
+         */
+        NoticeState: "prepared" | "sent" | "failed";
         /** @description An order with its lines. */
         Order: {
             readonly number: string;
@@ -1846,6 +1997,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedNoticeList: {
+            results: components["schemas"]["Notice"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedOrderList: {
             results: components["schemas"]["Order"][];
             /** @description cursor of the next page */
@@ -1858,6 +2014,16 @@ export interface components {
         };
         PaginatedPipelineList: {
             results: components["schemas"]["Pipeline"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedRunList: {
+            results: components["schemas"]["Run"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedRunRowList: {
+            results: components["schemas"]["RunRow"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -1885,12 +2051,19 @@ export interface components {
             /** @description position of the file that it became, or 0 */
             file: number;
         };
-        /** @description Values that a person puts right; null takes a field out. */
+        /**
+         * @description Values that a person puts right; null takes a field out.
+         *
+         *     `vendor` and `entity` are codes of who a person says the seller and the buyer are,
+         *     where the bill contradicts itself or several fit; null takes the choice back.
+         */
         PatchedCorrectionRequest: {
             fields?: {
                 [key: string]: unknown | null;
             };
             kind?: string;
+            vendor?: string | null;
+            entity?: string | null;
             lines?: {
                 [key: string]: unknown;
             }[];
@@ -2053,6 +2226,13 @@ export interface components {
             /** @default  */
             reason: string;
         };
+        /** @description Unwanted mails that lie there no longer. */
+        RefusedBefore: {
+            mailbox: string;
+            folder: string;
+            condition: string;
+            count: number;
+        };
         /** @description A version of the reading to go back to. */
         RestoreRequest: {
             number: number;
@@ -2074,6 +2254,87 @@ export interface components {
             connections: number;
             new_key: boolean;
         };
+        /** @description A run with how far it is; `result` is null until it is done. */
+        Run: {
+            readonly id: number;
+            kind: components["schemas"]["RunKind"];
+            wanted: {
+                [key: string]: unknown;
+            };
+            state: components["schemas"]["RunState"];
+            readonly done: number;
+            readonly total: number;
+            readonly result: components["schemas"]["RunResult"] | null;
+            readonly problem: string;
+            readonly asked_by: string;
+            /** Format: date-time */
+            readonly asked_at: string;
+            /** Format: date-time */
+            readonly ended_at: string | null;
+        };
+        /**
+         * @description Which report, of what.
+         *
+         *     `accounted` takes a `mailbox` (without it everything that came in, drops and uploads
+         *     too), `since` and `until`; `trail` takes a `head` that was exported before.
+         */
+        RunInputRequest: {
+            kind: components["schemas"]["RunKind"];
+            mailbox?: string;
+            /** Format: date */
+            since?: string | null;
+            /** Format: date */
+            until?: string | null;
+            head?: components["schemas"]["HeadRequest"] | null;
+        };
+        /**
+         * @description * `accounted` - accounted
+         *     * `trail` - trail
+         * @enum {string}
+         */
+        RunKind: "accounted" | "trail";
+        /** @description What a run found; `good` says whether anybody has to look. */
+        RunResult: {
+            good: boolean;
+            mailbox?: string;
+            /** Format: date */
+            since?: string;
+            /** Format: date */
+            until?: string;
+            /** Format: date-time */
+            counted_at?: string;
+            totals?: {
+                [key: string]: number;
+            };
+            refused_before?: components["schemas"]["RefusedBefore"][];
+            entries?: number;
+            head?: string;
+            compared?: number[];
+            problems?: string[];
+        };
+        /** @description One mail or file and how it stands. */
+        RunRow: {
+            id: number;
+            source: string;
+            folder: string;
+            sender: string;
+            subject: string;
+            /** Format: date-time */
+            received_at: string;
+            stands: string;
+            outcome: string;
+            why: string;
+            message: number | null;
+            file: number | null;
+        };
+        /**
+         * @description * `queued` - queued
+         *     * `running` - running
+         *     * `done` - done
+         *     * `failed` - failed
+         * @enum {string}
+         */
+        RunState: "queued" | "running" | "done" | "failed";
         /**
          * @description * `read` - read
          *     * `comment` - comment
@@ -2093,6 +2354,13 @@ export interface components {
         SecretRequest: {
             secret?: string;
             refresh_token?: string;
+        };
+        /** @description Whether the installation works on the outside, and what stands in its way. */
+        Service: {
+            /** Format: date-time */
+            held_since: string | null;
+            held_reason: string;
+            troubles: components["schemas"]["Trouble"][];
         };
         /** @description Who is signed in; `csrf` goes into X-CSRFToken on writes. */
         Session: {
@@ -2145,6 +2413,12 @@ export interface components {
             /** @description the day and the thirty days before it */
             posted_before: components["schemas"]["Posted"];
             trend: components["schemas"]["Trend"][];
+            /** @description the newest that were refused */
+            notices: components["schemas"]["Notice"][];
+            /** @description directories and disks that do not work */
+            troubles: components["schemas"]["Trouble"][];
+            /** @description restored elsewhere: nothing goes out */
+            held: components["schemas"]["HeldSince"] | null;
             /** @description those that do not work */
             connections: components["schemas"]["Connection"][];
             /** @description mailboxes with mails that are missing */
@@ -2181,6 +2455,15 @@ export interface components {
             posted: number;
             untouched: number;
         };
+        /** @description A part that does not work now and is no connection. */
+        Trouble: {
+            readonly part: string;
+            readonly problem: string;
+            /** Format: date-time */
+            readonly since: string;
+            /** Format: date-time */
+            readonly last_at: string;
+        };
         /** @description A file handed in. */
         UploadRequest: {
             /** Format: binary */
@@ -2200,13 +2483,6 @@ export interface components {
             readonly blocked: boolean;
             /** Format: date-time */
             readonly updated_at: string;
-        };
-        /** @description What a check of the whole chain found. */
-        Verification: {
-            entries: number;
-            head: string;
-            good: boolean;
-            problems: string[];
         };
         /** @description A published version. */
         Version: {
@@ -3937,6 +4213,74 @@ export interface operations {
             };
         };
     };
+    notices_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+                /** @description prepared, sent or failed */
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedNoticeList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_again_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     orders_list: {
         parameters: {
             query?: {
@@ -4325,79 +4669,6 @@ export interface operations {
             };
         };
     };
-    reports_accounted_retrieve: {
-        parameters: {
-            query: {
-                /** @description name of the connection */
-                mailbox: string;
-                /** @description first day (UTC); a week back by default */
-                since?: string;
-                /** @description last day; today by default */
-                until?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Accounted"];
-                };
-            };
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    reports_accounted_export_retrieve: {
-        parameters: {
-            query: {
-                /** @description the kind of file */
-                as?: "csv" | "xlsx";
-                /** @description names of columns, in order, with commas */
-                columns?: string;
-                /** @description name of the connection */
-                mailbox: string;
-                /** @description first day (UTC); a week back by default */
-                since?: string;
-                /** @description last day; today by default */
-                until?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-                };
-            };
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     reports_accounts_list: {
         parameters: {
             query?: {
@@ -4432,6 +4703,178 @@ export interface operations {
             };
         };
     };
+    reports_runs_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedRunList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_runs_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunInputRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_runs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_runs_export_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the kind of file */
+                as?: "csv" | "xlsx";
+                /** @description names of columns, in order, with commas */
+                columns?: string;
+                /** @description how the mail or file stands */
+                stands?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reports_runs_rows_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "at" | "-at";
+                /** @description how the mail or file stands */
+                stands?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedRunRowList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     search_retrieve: {
         parameters: {
             query?: {
@@ -4450,6 +4893,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Search"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    service_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Service"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    service_go_on_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoOnRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Service"];
                 };
             };
             default: {
@@ -4786,6 +5290,33 @@ export interface operations {
             };
         };
     };
+    trail_head_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Head"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trail_names_retrieve: {
         parameters: {
             query?: never;
@@ -4801,33 +5332,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Acts"];
-                };
-            };
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    trail_verify_retrieve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Verification"];
                 };
             };
             default: {

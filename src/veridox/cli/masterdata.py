@@ -12,9 +12,36 @@ from veridox.client.veridox import Records
 TABLE = click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 
 
-def _import(records: Records, file: Path, what: str) -> None:
-    count = records.import_csv(file.read_bytes(), file.name)
-    click.echo(f"imported {count} {what}")
+PREVIEW = click.option("--preview", is_flag=True, help="Show what would change; keep nothing.")
+MOST = 40
+"""Changes that are shown on the screen."""
+
+
+def _import(records: Records, file: Path, what: str, preview: bool) -> None:
+    done = records.import_csv(file.read_bytes(), file.name, preview=preview)
+    begin = "would import" if preview else "imported"
+    click.echo(
+        f"{begin} {done['rows']} {what}: {done['new']} new, {done['changed']} changed, "
+        f"{done['same']} as before"
+    )
+    # What somebody should look at comes first.
+    changes = sorted(done["changes"], key=lambda each: (not each["told"], each["line"]))
+    if changes:
+        print_table(
+            ("row", "record", "column", "before", "after", "look at"),
+            (
+                (
+                    each["line"], each["key"], each["column"], each["before"] or "(empty)",
+                    each["after"] or "(empty)", each["told"],
+                )
+                for each in changes[:MOST]
+            ),
+            right=("row",),
+        )  # fmt: skip
+    if len(changes) > MOST:
+        click.echo(f"and {len(changes) - MOST} more changes")
+    if preview:
+        click.echo("nothing was kept; without --preview it is")
 
 
 @click.group()
@@ -24,10 +51,11 @@ def entity() -> None:
 
 @entity.command("import")
 @TABLE
+@PREVIEW
 @pass_session
-def entity_import(session: Session, file: Path) -> None:
+def entity_import(session: Session, file: Path, preview: bool) -> None:
     """Import entities from CSV (code, name, country, currency, tax_id)."""
-    _import(session.client.entities, file, "entities")
+    _import(session.client.entities, file, "entities", preview)
 
 
 @entity.command("list")
@@ -50,13 +78,15 @@ def vendor() -> None:
 
 @vendor.command("import")
 @TABLE
+@PREVIEW
 @pass_session
-def vendor_import(session: Session, file: Path) -> None:
+def vendor_import(session: Session, file: Path, preview: bool) -> None:
     """Import vendors from CSV (code, name, tax_id, country, email, needs_order, blocked).
 
-    Documents that wait because of their vendor are checked again.
+    Columns that the table lacks stay as they are. Documents that wait because of their
+    vendor are checked again.
     """
-    _import(session.client.vendors, file, "vendors")
+    _import(session.client.vendors, file, "vendors", preview)
 
 
 @vendor.command("list")
@@ -93,10 +123,11 @@ def order() -> None:
 
 @order.command("import")
 @TABLE
+@PREVIEW
 @pass_session
-def order_import(session: Session, file: Path) -> None:
+def order_import(session: Session, file: Path, preview: bool) -> None:
     """Import orders from CSV, one row a line (see docs/guide.md for the columns)."""
-    _import(session.client.orders, file, "orders")
+    _import(session.client.orders, file, "orders", preview)
 
 
 @order.command("list")

@@ -134,12 +134,21 @@ class Records:
         path = f"{self._path}/export"
         return self._transport.send("GET", path, params={"as": form, **filters}).content
 
-    def import_csv(self, content: bytes, name: str = "table.csv") -> int:
-        """Import a CSV table; returns how many records it brought."""
-        answer = self._transport.send(
-            "POST", f"{self._path}/import", files={"file": (name, content)}
-        )
-        return int(answer.json()["imported"])
+    def import_csv(
+        self, content: bytes, name: str = "table.csv", *, preview: bool = False
+    ) -> dict[str, Any]:
+        """Import a CSV table; tells how many records are new, changed and as before.
+
+        With `preview` nothing is kept. `changes` lists every value that differs; `told`
+        says which of them somebody should look at (unblocked, reopened, contact changed).
+        """
+        answer: dict[str, Any] = self._transport.send(
+            "POST",
+            f"{self._path}/import",
+            files={"file": (name, content)},
+            data={"preview": "true"} if preview else {},
+        ).json()
+        return answer
 
 
 class Veridox:

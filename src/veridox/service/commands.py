@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-QUEUES = ("collect", "read", "check", "post", "tell")
+QUEUES = ("collect", "read", "check", "post", "tell", "report")
 
 
 def _django() -> None:
@@ -84,7 +84,7 @@ def work(queues: tuple[str, ...], jobs: int) -> None:
     _reach_database()
     import asyncio
 
-    from veridox.service.work import run_worker
+    from veridox.service.worker import run_worker
 
     asyncio.run(run_worker(list(queues or QUEUES), jobs))
 
@@ -94,11 +94,16 @@ def watch() -> None:
     """Watch the mailboxes of all published pipelines; needed once an installation."""
     _django()
     _reach_database()
+    from veridox.service.house.actions.held import held, look
     from veridox.service.mail.watching import watch as run
 
     ended = threading.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: ended.set())
+    if look().held_at is not None:
+        click.echo("held: the database was restored elsewhere; nothing is watched", err=True)
+        while held() is not None and not ended.wait(2.0):
+            continue
     run(ended)
 
 
@@ -122,6 +127,7 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     from veridox.service.accounts.actors import Actor
     from veridox.service.accounts.models import Person, Role
     from veridox.service.errors import VeridoxError
+    from veridox.service.house.actions.held import look
     from veridox.service.secrets import make_key_file
 
     _reach_database()
@@ -139,4 +145,8 @@ def setup(admin: str | None, password_file: Path | None) -> None:
         except VeridoxError as error:
             raise click.ClickException(str(error)) from error
         click.echo(f"created the admin {admin}")
+    restored = look()
+    if restored.held_at is not None:
+        click.echo(f"HELD: {restored.held_reason}")
+        click.echo("`veridox service go-on` lets it collect and post again")
     click.echo("the database is ready")

@@ -32,6 +32,7 @@ class Configuration:
             which its jobs are given to another.
         readers: reader processes for each worker.
         drops: folder below which pipelines watch directories.
+        trail_mail: address to which the head of the trail is mailed every day, or empty.
     """
 
     database: Database
@@ -42,6 +43,17 @@ class Configuration:
     stalled: float
     readers: int
     drops: Path
+    trail_mail: str
+
+    @property
+    def host(self) -> str:
+        """The name in `url`."""
+        return urlsplit(self.url).hostname or "localhost"
+
+    @property
+    def secure(self) -> bool:
+        """Whether people reach the service by HTTPS."""
+        return self.url.startswith("https://")
 
     @property
     def key_file(self) -> Path:
@@ -72,6 +84,16 @@ def _database(text: str) -> Database:
     )
 
 
+def _url(text: str) -> str:
+    parts = urlsplit(text.strip())
+    if parts.scheme not in ("http", "https") or not parts.hostname or parts.query:
+        raise ConfigurationError(
+            f"VERIDOX_URL is {text!r}; it must be the address that people type, such as "
+            "https://veridox.merrowmere.example"
+        )
+    return text.strip().rstrip("/")
+
+
 def configuration() -> Configuration:
     """Read the environment.
 
@@ -85,7 +107,8 @@ def configuration() -> Configuration:
         ),
         data=data,
         drops=Path(os.environ.get("VERIDOX_DROPS", data / "drops")).absolute(),
-        url=os.environ.get("VERIDOX_URL", "http://127.0.0.1:8440").rstrip("/"),
+        url=_url(os.environ.get("VERIDOX_URL", "http://127.0.0.1:8440")),
+        trail_mail=os.environ.get("VERIDOX_TRAIL_MAIL", "").strip(),
         debug=os.environ.get("VERIDOX_DEBUG", "") == "yes",
         heartbeat=_number("VERIDOX_HEARTBEAT", "5"),
         stalled=_number("VERIDOX_STALLED", "20"),

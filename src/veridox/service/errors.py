@@ -1,5 +1,11 @@
 """The tree of errors of the service. Foreign errors are wrapped at their adapter."""
 
+STUMBLES = (
+    ArithmeticError, AssertionError, AttributeError, LookupError, OSError, RuntimeError, TypeError,
+    ValueError,
+)  # fmt: skip
+"""What a library may raise that stumbles over one odd item; the others must not suffer for it."""
+
 
 class VeridoxError(Exception):
     """Root of all errors that are meant for people.
@@ -36,6 +42,20 @@ class NotAllowedError(VeridoxError):
 
     status = 403
     slug = "not-allowed"
+
+
+class SlowDownError(VeridoxError):
+    """Asked too often; `retry_after` says after how many seconds to try again (RFC 6585)."""
+
+    status = 429
+    slug = "slow-down"
+
+
+class NoRoomError(VeridoxError):
+    """The disk is full or cannot be written; nothing was stored."""
+
+    status = 507
+    slug = "no-room"
 
 
 class NotThereError(VeridoxError):

@@ -2,6 +2,7 @@
 
 import hashlib
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from veridox.service.configuration import configuration
 
@@ -19,7 +20,8 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = CONFIGURATION.debug
-ALLOWED_HOSTS = ["*"] if DEBUG else ["127.0.0.1", "localhost", "[::1]"]
+# The name that people type, and loopback for probes on the machine itself.
+ALLOWED_HOSTS = ["*"] if DEBUG else [CONFIGURATION.host, "127.0.0.1", "localhost", "[::1]"]
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
@@ -45,6 +47,7 @@ INSTALLED_APPS = [
     "veridox.service.ledgers",
     "veridox.service.notices",
     "veridox.service.house",
+    "veridox.service.reports",
 ]
 AUTH_USER_MODEL = "accounts.Person"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -77,13 +80,25 @@ AUTH_PASSWORD_VALIDATORS = [
         "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
         "OPTIONS": {"min_length": 10},
     },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"user_attributes": ("username", "first_name", "email")},
+    },
 ]
 SESSION_COOKIE_NAME = "veridox_session"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 12 * 3600
 CSRF_COOKIE_NAME = "veridox_csrf"
-CSRF_TRUSTED_ORIGINS = [CONFIGURATION.url]
+_parts = urlsplit(CONFIGURATION.url)
+CSRF_TRUSTED_ORIGINS = [f"{_parts.scheme}://{_parts.netloc}"]
+if CONFIGURATION.secure:
+    # A proxy in front of it speaks HTTPS with people, and says so in this header.
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
 X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 2**20
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 2**20
@@ -126,6 +141,9 @@ SPECTACULAR_SETTINGS = {
         "FileState": "veridox.service.documents.models.FILE_STATES",
         "ConnectionKind": "veridox.service.connections.models.KINDS",
         "MailPlace": "veridox.service.mail.models.PLACES",
+        "RunKind": "veridox.service.reports.models.RUN_KINDS",
+        "RunState": "veridox.service.reports.models.RUN_STATES",
+        "NoticeState": "veridox.service.notices.models.NOTICE_STATES",
     },
     "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],
 }

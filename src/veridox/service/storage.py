@@ -1,5 +1,6 @@
 """Originals, content-addressed: written once under their SHA-256, never changed."""
 
+import errno
 import hashlib
 import os
 import tempfile
@@ -8,7 +9,17 @@ from pathlib import Path
 
 from django.conf import settings
 
-from veridox.service.errors import NotThereError
+from veridox.service.errors import NoRoomError, NotThereError
+
+FULL = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM)
+"""What the system says when the disk is full, or nothing may be written there."""
+
+
+def is_full(error: BaseException) -> bool:
+    """Whether an error says that there is no room: the system's, or the database's (53100)."""
+    if isinstance(error, OSError):
+        return error.errno in FULL
+    return getattr(error.__cause__, "sqlstate", "") == "53100"
 
 
 class FileStore:
@@ -37,7 +48,21 @@ class FileStore:
         Args:
             parts: in their order.
             known: its SHA-256, where that was computed already.
+
+        Raises:
+            NoRoomError: the disk is full or cannot be written.
         """
+        try:
+            return self._put(parts, known)
+        except OSError as error:
+            if not is_full(error):
+                raise
+            raise NoRoomError(
+                f"nothing can be stored below {self.root}: {error.strerror}; make room "
+                "or let the service write there, nothing was lost"
+            ) from error
+
+    def _put(self, parts: Iterable[bytes], known: str) -> str:
         self.root.mkdir(parents=True, exist_ok=True)
         handle, name = tempfile.mkstemp(dir=self.root, prefix=".new-")
         digest = hashlib.sha256()

@@ -8,10 +8,13 @@ from veridox.service.accounts import people
 from veridox.service.connections import api as connections
 from veridox.service.desk import api as desk
 from veridox.service.documents import api as documents
+from veridox.service.house import api as house
 from veridox.service.mail import api as mail
 from veridox.service.masterdata import api as masterdata
+from veridox.service.notices import api as notices
 from veridox.service.pipelines import api as pipelines
 from veridox.service.reports import api as reports
+from veridox.service.reports import runs
 from veridox.service.trail import api as trail
 from veridox.service.web.console import console
 from veridox.service.web.health import Health
@@ -63,9 +66,15 @@ urlpatterns = [
     path(V1 + "files/<int:pk>/take", mail.FileTakeIn.as_view()),
     path(V1 + "files/<int:pk>/leave", mail.FileLeaveOut.as_view()),
     path(V1 + "mailboxes/<slug:name>/peek", mail.Peek.as_view()),
-    path(V1 + "reports/accounted", mail.AccountedReport.as_view()),
-    path(V1 + "reports/accounted/export", mail.AccountedExport.as_view()),
+    path(V1 + "reports/runs", runs.RunList.as_view()),
+    path(V1 + "reports/runs/<int:pk>", runs.RunDetail.as_view()),
+    path(V1 + "reports/runs/<int:pk>/rows", runs.RunRows.as_view()),
+    path(V1 + "reports/runs/<int:pk>/export", runs.RunExport.as_view()),
     path(V1 + "reports/accounts", mail.AccountList.as_view()),
+    path(V1 + "notices", notices.NoticeList.as_view()),
+    path(V1 + "notices/<int:pk>/again", notices.NoticeAgain.as_view()),
+    path(V1 + "service", house.Service.as_view()),
+    path(V1 + "service/go-on", house.ServiceGoOn.as_view()),
     path(V1 + "entities", masterdata.EntityList.as_view()),
     path(V1 + "entities/import", masterdata.EntityImport.as_view()),
     path(V1 + "vendors", masterdata.VendorList.as_view()),
@@ -84,7 +93,7 @@ urlpatterns = [
     path(V1 + "connections/<slug:name>", connections.ConnectionDetail.as_view()),
     path(V1 + "connections/<slug:name>/test", connections.ConnectionTest.as_view()),
     path(V1 + "trail", trail.TrailList.as_view()),
-    path(V1 + "trail/verify", trail.TrailVerify.as_view()),
+    path(V1 + "trail/head", trail.TrailHead.as_view()),
     path(V1 + "trail/names", trail.TrailNames.as_view()),
     path(V1 + "trail/export", trail.TrailExport.as_view()),
     re_path(r"^(?!api/|static/).*$", console),

@@ -1,12 +1,11 @@
-"""How jobs are deferred with their cause, tried again, and run."""
+"""How jobs are deferred with their cause, and tried again."""
 
-import sys
 from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
 from django.db import connection
-from procrastinate import App, BaseRetryStrategy, RetryDecision
+from procrastinate import BaseRetryStrategy, RetryDecision
 from procrastinate.contrib.django import app as app_of_django
 from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.jobs import Job
@@ -14,8 +13,6 @@ from procrastinate.utils import utcnow
 
 from veridox.service.errors import UnreachableError, VeridoxError
 
-SWITCH = 0.0005
-"""Seconds after which a thread of a worker gives way; a tenth of Python's own."""
 LONGEST_WAIT = 300
 """Seconds between two tries at the most."""
 
@@ -63,32 +60,6 @@ def defer_all(task: Any, each: Sequence[dict[str, Any]]) -> None:
         raise RuntimeError("the queue is not written through Django's connection")
     if each:
         task.batch_defer(*each)
-
-
-def worker_app() -> App:
-    """An app that runs jobs, beside the one that defers them.
-
-    procrastinate's own management command swaps the connector of the one app,
-    and jobs deferred inside jobs then leave Django's transaction. Two apps that
-    share their tasks keep the deferring one on Django's connection.
-    """
-    from django.conf import settings
-
-    running = App(
-        connector=DjangoConnector(alias="default").get_worker_connector(),
-        worker_defaults=settings.PROCRASTINATE_WORKER_DEFAULTS,
-    )
-    running.tasks = app_of_django.tasks
-    running.periodic_registry = app_of_django.periodic_registry
-    return running
-
-
-async def run_worker(queues: list[str], jobs: int) -> None:
-    """Work until told to stop (TERM waits for running jobs)."""
-    # Threads that wait for a line in small pieces must not stand in for the interpreter each time.
-    sys.setswitchinterval(SWITCH)
-    async with worker_app().open_async() as running:
-        await running.run_worker_async(queues=queues, concurrency=jobs)
 
 
 def patiently(attempts: int) -> Patience:

@@ -2,17 +2,18 @@
 
 from veridox.core.checks.facts import (
     CheckSettings,
+    EntityChoice,
     EntityRecord,
     Facts,
     OrderTolerance,
     choose_entity,
 )
-from veridox.core.checks.registry import CHECKS, UNACCEPTABLE, run_arithmetic, run_checks
+from veridox.core.checks.registry import CHECKS, run_arithmetic, run_checks
 
 __all__ = [
     "CHECKS",
-    "UNACCEPTABLE",
     "CheckSettings",
+    "EntityChoice",
     "EntityRecord",
     "Facts",
     "OrderTolerance",

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from decimal import Decimal
+from typing import Final
 
 from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.facts import Facts
@@ -10,6 +11,9 @@ from veridox.core.findings.wording import counted
 from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.reading import Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number
+
+PART_OF_LINE: Final = Decimal("0.005")
+"""Rounding of a price never excuses more than this part of a line."""
 
 
 def _signed(difference: Decimal) -> str:
@@ -29,8 +33,9 @@ def _one_currency(reading: Reading) -> bool:
 def line_amounts(facts: Facts) -> Iterator[Finding]:
     """`line.amount`: each line's amount is quantity x price / base - discount (BT-131).
 
-    The tolerance is what rounding the printed price can make: quantity times
-    half of the price's last printed place, at least one minor unit.
+    It may be off by one minor unit. A price printed with more places than the
+    currency has was rounded: then quantity times half of its last place, though
+    never more than 0.5 % of the line.
     """
     reading = facts.reading
     unit = _unit(reading)
@@ -39,24 +44,42 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
         expected = _product(row)
         if unit is None or amount is None or expected is None:
             continue
-        price = cell_number(row, "unit_price") or Decimal(0)
-        quantity = abs(cell_number(row, "quantity") or Decimal(0))
-        place = Decimal(1).scaleb(int(price.as_tuple().exponent))
-        tolerance = max(unit, quantity * place / 2)
-        if abs(expected - amount.amount) <= tolerance:
+        if abs(expected - amount.amount) <= _line_tolerance(row, unit, expected):
             continue
         shown = round_half_up(expected, amount.currency)
+        message = f"Line {index}: {_shown_product(row)} is {shown:f}, but {amount} is stated."
         yield at_cell(
             row["amount"],
             f"lines[{index}].amount",
             code="line.amount",
-            message=f"Line {index}: {quantity:f} x {price:f} is {shown:f}, but {amount} is stated.",
+            message=message,
             also=(f"lines[{index}].quantity", f"lines[{index}].unit_price"),
             expected=f"{shown:f}",
             found=amount.plain(),
             difference=_signed(amount.amount - shown),
             hint="Look at quantity, price and any discount of this line.",
+            letter=message,
         )
+
+
+def _line_tolerance(row: Row, unit: Decimal, expected: Decimal) -> Decimal:
+    """In units of the currency."""
+    price = cell_number(row, "unit_price") or Decimal(0)
+    place = Decimal(1).scaleb(int(price.as_tuple().exponent))
+    if place >= unit:
+        return unit
+    base = cell_number(row, "price_base") or Decimal(1)
+    rounded = abs(cell_number(row, "quantity") or Decimal(0)) / base * place / 2
+    return max(unit, min(rounded, abs(expected) * PART_OF_LINE))
+
+
+def _shown_product(row: Row) -> str:
+    quantity, price = cell_number(row, "quantity"), cell_number(row, "unit_price")
+    text = f"{quantity:f} x {price:f}"
+    base, discount = cell_number(row, "price_base"), cell_money(row, "discount")
+    if base is not None and base != 1:
+        text += f" / {base:f}"
+    return f"{text} - {discount.plain()}" if discount is not None and discount.amount else text
 
 
 def _product(row: Row) -> Decimal | None:
@@ -65,6 +88,8 @@ def _product(row: Row) -> Decimal | None:
         return None
     base = cell_number(row, "price_base") or Decimal(1)
     discount = cell_money(row, "discount")
+    if base == 0:
+        return None
     return quantity * price / base - (discount.amount if discount else Decimal(0))
 
 
@@ -94,15 +119,19 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
     parts = f"{counted(len(amounts), 'line')} together make {summed}"
     if charges:
         parts += f" and with charges of {charges}"
+    if allowances:
+        parts += f" and less allowances of {allowances}"
+    message = f"{parts}: {expected} net. Stated: {stated}."
     yield at_field(
         reading,
         name,
         code="lines.sum",
-        message=f"{parts}: {expected} net. Stated: {stated}.",
+        message=message,
         expected=expected.plain(),
         found=stated.plain(),
         difference=_signed((stated - expected).amount),
         hint="Is a line missing or misread?",
+        letter=message,
     )
 
 
@@ -126,15 +155,17 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
         expected = round_half_up(base.amount * rate / 100, amount.currency)
         if abs(expected - amount.amount) <= tolerance:
             continue
+        message = f"{rate.normalize():f} % of {base} is {expected:f}, but {amount} is stated."
         yield at_cell(
             row["amount"],
             f"tax_lines[{index}].amount",
             code="tax.amount",
-            message=f"{rate.normalize():f} % of {base} is {expected:f}, but {amount} is stated.",
+            message=message,
             expected=f"{expected:f}",
             found=amount.plain(),
             difference=_signed(amount.amount - expected),
             hint="Look at the rate and at the amount it applies to.",
+            letter=message,
         )
 
 
@@ -148,11 +179,13 @@ def tax_sum(facts: Facts) -> Iterator[Finding]:
     summed = total(amounts, stated.currency)
     if stated.within(summed, unit * facts.settings.totals_within):
         return
+    message = f"The tax lines add up to {summed}, but {stated} tax is stated."
     yield at_field(
         reading,
         "tax_total",
         code="tax.sum",
-        message=f"The tax lines add up to {summed}, but {stated} tax is stated.",
+        message=message,
+        letter=message,
         expected=summed.plain(),
         found=stated.plain(),
         difference=_signed((stated - summed).amount),
@@ -176,6 +209,7 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
             message=f"The total of {gross} could not be checked: {why}.",
             found=gross.plain(),
             hint="Enter what is missing, or post with a reason.",
+            letter=f"It states no {absent}." if net is None or tax is None else "",
         )
         return
     expected = net + tax
@@ -183,12 +217,16 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
         return
     difference = gross - expected
     direction = "too high" if difference.amount > 0 else "too low"
+    message = (
+        f"Net {net} and tax {tax} make {expected}; stated is {gross}, "
+        f"{abs(difference)} {direction}."
+    )
     yield at_field(
         reading,
         "gross_total",
         code="total.sum",
-        message=f"Net {net} and tax {tax} make {expected}; stated is {gross}, "
-        f"{abs(difference)} {direction}.",
+        message=message,
+        letter=message,
         also=("net_total", "tax_total"),
         expected=expected.plain(),
         found=gross.plain(),
@@ -207,15 +245,33 @@ def total_due(facts: Facts) -> Iterator[Finding]:
     expected = gross - total([each for each in off if each], gross.currency)
     if due.within(expected, unit * facts.settings.totals_within):
         return
+    message = f"Of {gross}, {expected} should be left to pay; stated are {due}."
     yield at_field(
         reading,
         "amount_due",
         code="total.due",
         weight=Weight.WARN,
-        message=f"Of {gross}, {expected} should be left to pay; stated are {due}.",
+        message=message,
+        letter=message,
         also=("prepaid", "withheld"),
         expected=expected.plain(),
         found=due.plain(),
         difference=_signed((due - expected).amount),
         hint="Was a deposit or a tax withheld misread, or left out?",
+    )
+
+
+def total_zero(facts: Facts) -> Iterator[Finding]:
+    """`total.zero`: a bill asks for something; a total of zero is misread, or nothing to post."""
+    gross = facts.reading.money("gross_total")
+    if gross is None or gross.amount != 0:
+        return
+    yield at_field(
+        facts.reading,
+        "gross_total",
+        code="total.zero",
+        message=f"The total is {gross}: there is nothing to pay.",
+        found=gross.plain(),
+        hint="Correct the total if it was misread, or discard the document.",
+        letter=f"The total is {gross}.",
     )

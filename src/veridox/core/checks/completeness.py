@@ -29,6 +29,7 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
                 message=f"{title} ({name}) was not found.",
                 fields=(name,),
                 hint="Enter it from the page.",
+                letter=f"We could not find this on it: {title[0].lower()}{title[1:]}.",
             )
 
 
@@ -74,8 +75,18 @@ def file_findings(facts: Facts) -> Iterator[Finding]:
 
 
 def entity_known(facts: Facts) -> Iterator[Finding]:
-    """`entity.unknown`: the bill must stand in the right company's books."""
-    if facts.entity is None:
+    """`entity.contradicted`, `entity.unknown`: the bill must stand in the right books."""
+    if facts.entity is None and facts.entity_contradiction:
+        yield at_field(
+            facts.reading,
+            "buyer.name",
+            code="entity.contradicted",
+            message=facts.entity_contradiction,
+            also=("buyer.tax_id",),
+            found=facts.reading.text("buyer.name"),
+            hint="Correct what was misread, or say which of our entities is billed.",
+        )
+    elif facts.entity is None:
         buyer = facts.reading.text("buyer.name")
         said = f"Billed to {buyer!r}, which is none of ours" if buyer else "No buyer was found"
         yield at_field(
@@ -84,5 +95,5 @@ def entity_known(facts: Facts) -> Iterator[Finding]:
             code="entity.unknown",
             message=f"{said}; which of our entities is meant is not clear.",
             found=buyer,
-            hint="Enter buyer.name as it stands in the list of entities.",
+            hint="Say which of our entities is billed, or correct the buyer's name.",
         )

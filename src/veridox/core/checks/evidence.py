@@ -15,6 +15,7 @@ class Details(TypedDict, total=False):
     found: str | None
     difference: str | None
     hint: str | None
+    letter: str
 
 
 def at_field(
@@ -39,4 +40,5 @@ def at_cell(
         found=details.get("found"),
         difference=details.get("difference"),
         hint=details.get("hint"),
+        letter=details.get("letter", ""),
     )

@@ -2,15 +2,26 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from datetime import date
 from decimal import Decimal
 
 from rapidfuzz import fuzz
 
 from veridox.core.findings import Finding, Weight
-from veridox.core.matching import EarlierDocument, OrderRecord, VendorMatch, VendorRecord, name_key
+from veridox.core.matching import (
+    EarlierDocument,
+    OrderRecord,
+    VendorMatch,
+    VendorRecord,
+    name_key,
+    same_tax_id,
+    tax_key,
+)
 from veridox.core.reading import Kind, Reading
 
 DEFAULT_NEED = ("number", "issue_date", "seller.name", "currency", "gross_total")
+OLDEST_DAYS = 730
+"""Days after which a bill's issue date is one of long ago, where the pipeline says nothing."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -37,6 +48,7 @@ class CheckSettings:
         totals_within: minor units by which sums may be off.
         need: fields that must be stated.
         order_total: tolerance over the order's total.
+        oldest_days: days between issue and arrival from which a bill is an old one.
         weights: other weights for codes, where the pipeline sets them.
     """
 
@@ -44,6 +56,7 @@ class CheckSettings:
     totals_within: int = 0
     need: tuple[str, ...] = DEFAULT_NEED
     order_total: OrderTolerance = OrderTolerance()
+    oldest_days: int = OLDEST_DAYS
     weights: dict[str, Weight] = field(default_factory=dict)
 
 
@@ -64,38 +77,80 @@ class Facts:
         reading: what was read.
         file_findings: of the reader, on the file and its pages.
         entity: ours that is billed, None when unclear.
+        entity_contradiction: both sides, where what is said of the buyer does not go together.
         vendor: None when unknown or unclear.
+        vendor_contradiction: the same of the seller.
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
         earlier: documents with the same vendor, kind, number and year.
+        earlier_near: those whose number differs in separators only.
+        arrived: the day (UTC) on which the document came in; None when not known.
         settings: the pipeline's choices.
     """
 
     reading: Reading
     file_findings: tuple[Finding, ...] = ()
     entity: EntityRecord | None = None
+    entity_contradiction: str = ""
     vendor: VendorRecord | None = None
+    vendor_contradiction: str = ""
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
     earlier: tuple[EarlierDocument, ...] = ()
+    earlier_near: tuple[EarlierDocument, ...] = ()
+    arrived: date | None = None
     settings: CheckSettings = CheckSettings()
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class EntityChoice:
+    """What the bill says of its buyer, weighed.
+
+    Attributes:
+        entity: ours that is billed, None when none fits or the bill contradicts itself.
+        contradiction: both sides of what does not go together, as a sentence; else empty.
+    """
+
+    entity: EntityRecord | None = None
+    contradiction: str = ""
 
 
 def choose_entity(
     reading: Reading, entities: Iterable[EntityRecord], order: OrderRecord | None
-) -> EntityRecord | None:
-    """Our entity that is billed: by tax id, buyer's name or order; else the only one."""
+) -> EntityChoice:
+    """Our entity that is billed: by name and tax id together, else by order, else the only one.
+
+    A tax id that stands as the seller's, too, says nothing of the buyer.
+    """
     every = tuple(entities)
-    tax_id = reading.text("buyer.tax_id")
-    for entity in every:
-        if tax_id and entity.tax_id == tax_id:
-            return entity
-    name = name_key(reading.text("buyer.name") or "")
-    fitting = [e for e in every if name and fuzz.ratio(name, name_key(e.name)) >= 90]
-    if len(fitting) == 1:
-        return fitting[0]
-    if name:
-        return None  # somebody is named, and it is none of us
+    stated, name = reading.text("buyer.tax_id") or "", reading.text("buyer.name") or ""
+    if same_tax_id(stated, reading.text("seller.tax_id") or ""):
+        stated = ""
+    owner = next((each for each in every if same_tax_id(stated, each.tax_id)), None)
+    named = _named(name, every)
+    if named is None and name and owner is None:
+        return EntityChoice()  # somebody is named, and it is none of us
+    if name and owner is not None and named is not owner:
+        whose = f"{named.name} ({named.code})" if named else "none of ours"
+        said = (
+            f"The buyer's name {name!r} is {whose}; the tax id {tax_key(stated)} is that of "
+            f"{owner.name} ({owner.code})."
+        )
+        return EntityChoice(contradiction=said)
+    if named is not None and owner is None and tax_key(stated) and tax_key(named.tax_id):
+        said = (
+            f"The buyer's name {name!r} is {named.name} ({named.code}), whose tax id is "
+            f"{named.tax_id}; the bill states {tax_key(stated)} as the buyer's."
+        )
+        return EntityChoice(contradiction=said)
+    if named or owner:
+        return EntityChoice(entity=named or owner)
     if order is not None and order.entity:
-        return next((entity for entity in every if entity.code == order.entity), None)
-    return every[0] if len(every) == 1 else None
+        return EntityChoice(entity=next((e for e in every if e.code == order.entity), None))
+    return EntityChoice(entity=every[0] if len(every) == 1 else None)
+
+
+def _named(name: str, every: tuple[EntityRecord, ...]) -> EntityRecord | None:
+    key = name_key(name)
+    fitting = [each for each in every if key and fuzz.ratio(key, name_key(each.name)) >= 90]
+    return fitting[0] if len(fitting) == 1 else None

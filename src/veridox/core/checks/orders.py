@@ -12,7 +12,7 @@ from veridox.core.reading import Kind
 
 
 def order_fits(facts: Facts) -> Iterator[Finding]:
-    """`order.missing`, `.unknown`, `.vendor`, `.closed`, `.currency`: the order itself."""
+    """`order.missing`, `.unknown`, `.vendor`, `.entity`, `.closed`, `.currency`."""
     reading = facts.reading
     stated = reading.text("order_number")
     if stated is None:
@@ -23,6 +23,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
                 message=f"{facts.vendor.name} delivers on orders, but no order number is stated.",
                 fields=("order_number",),
                 hint="Enter the order number.",
+                letter="It names no order number of ours.",
             )
         return
     order = facts.order
@@ -34,6 +35,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             message=f"Order {stated} is not known.",
             found=stated,
             hint="Correct the number, or import the order if it is new.",
+            letter=f"It names order {stated}, which we do not have.",
         )
         return
     if facts.vendor is not None and order.vendor != facts.vendor.code:
@@ -46,6 +48,21 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             expected=order.vendor,
             found=facts.vendor.code,
             hint="Ask the vendor for the right order number.",
+            letter=f"It names order {order.number}, which we did not place with you.",
+        )
+    if facts.entity is not None and order.entity and order.entity != facts.entity.code:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.entity",
+            message=f"Order {order.number} was placed by {order.entity}; "
+            f"{facts.entity.name} ({facts.entity.code}) is billed.",
+            also=("buyer.name", "buyer.tax_id"),
+            expected=order.entity,
+            found=facts.entity.code,
+            hint="Find out who ordered; have the bill made out to that company.",
+            letter=f"It is made out to {facts.entity.name}, but order {order.number} was placed "
+            "by another of our companies.",
         )
     if order.closed:
         yield at_field(
@@ -54,6 +71,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             code="order.closed",
             message=f"Order {order.number} is closed.",
             found=order.number,
+            letter=f"Order {order.number}, which it names, was completed before.",
         )
     if reading.currency and reading.currency != order.net_total.currency:
         yield at_field(
@@ -61,6 +79,8 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             "currency",
             code="order.currency",
             message=f"The order is in {order.net_total.currency}, "
+            f"the invoice in {reading.currency}.",
+            letter=f"Order {order.number} is in {order.net_total.currency}, "
             f"the invoice in {reading.currency}.",
             expected=order.net_total.currency,
             found=reading.currency,
@@ -70,8 +90,8 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
 def order_total(facts: Facts) -> Iterator[Finding]:
     """`order.total`: the goods of all bills on the order stay within its net total.
 
-    Freight and other charges are no part of the order; they have a limit of
-    their own (`order.charges`).
+    Freight and other charges are no part of the order, neither of this bill nor of
+    earlier ones; they have a limit of their own (`order.charges`).
     """
     order, net = facts.order, facts.reading.money("net_total")
     if order is None or net is None or facts.reading.kind is Kind.CREDIT_NOTE:
@@ -98,6 +118,8 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         found=together.plain(),
         difference=f"{over.amount:+f}",
         hint="Have the order raised, or return the invoice.",
+        letter=f"Order {order.number} is for {order.net_total} net; this invoice bills {net}"
+        f"{before}, which makes {together}, {over} more than was ordered.",
     )
 
 
@@ -119,6 +141,7 @@ def order_charges(facts: Facts) -> Iterator[Finding]:
         found=charges.plain(),
         difference=f"{(charges - limit).amount:+f}",
         hint="Post with a reason if the freight was agreed.",
+        letter=f"Charges of {charges} are billed that order {order.number} does not name.",
     )
 
 

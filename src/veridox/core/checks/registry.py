@@ -10,6 +10,7 @@ from veridox.core.checks.arithmetic import (
     tax_sum,
     total_due,
     total_sum,
+    total_zero,
 )
 from veridox.core.checks.completeness import (
     entity_known,
@@ -18,7 +19,8 @@ from veridox.core.checks.completeness import (
     kind_is_posted,
     read_surely,
 )
-from veridox.core.checks.duplicates import exact_duplicate
+from veridox.core.checks.dates import issue_date_fits
+from veridox.core.checks.duplicates import exact_duplicate, near_duplicate
 from veridox.core.checks.facts import Facts
 from veridox.core.checks.orders import order_charges, order_fits, order_total
 from veridox.core.checks.vendor import vendor_known
@@ -35,12 +37,15 @@ CHECKS: Final[tuple[Check, ...]] = (
     entity_known,
     vendor_known,
     exact_duplicate,
+    near_duplicate,
+    issue_date_fits,
     line_amounts,
     lines_sum,
     tax_amounts,
     tax_sum,
     total_sum,
     total_due,
+    total_zero,
     order_fits,
     order_total,
     order_charges,
@@ -53,22 +58,9 @@ ARITHMETIC: Final[tuple[Check, ...]] = (
     tax_sum,
     total_sum,
     total_due,
+    total_zero,
 )
 """Checks that need nothing but the reading."""
-
-UNACCEPTABLE: Final = frozenset(
-    {
-        "field.missing",
-        "kind.not_posted",
-        "vendor.unknown",
-        "vendor.unclear",
-        "vendor.blocked",
-        "entity.unknown",
-        "duplicate.exact",
-        "duplicate.in_ledger",
-    }
-)
-"""Findings that nobody can accept with a reason alone: what is wrong must be put right first."""
 
 
 def run_arithmetic(reading: Reading) -> tuple[Finding, ...]:

@@ -8,16 +8,25 @@ from veridox.core.findings import Finding
 
 
 def vendor_known(facts: Facts) -> Iterator[Finding]:
-    """`vendor.unknown`, `vendor.unclear`, `vendor.blocked`."""
+    """`vendor.contradicted`, `vendor.unknown`, `vendor.unclear`, `vendor.blocked`."""
     reading = facts.reading
     name = reading.text("seller.name") or "no name found"
-    if facts.vendor is None:
+    if facts.vendor is None and facts.vendor_contradiction:
+        yield at_field(
+            reading,
+            "seller.name",
+            code="vendor.contradicted",
+            message=facts.vendor_contradiction,
+            also=("seller.tax_id",),
+            found=name,
+            hint="Correct what was misread, or choose the vendor.",
+        )
+    elif facts.vendor is None:
         near = facts.near_vendors
         listed = "; ".join(
             f"{match.vendor.code} {match.vendor.name} ({match.evidence})" for match in near[:3]
         )
-        contradiction = any(match.contradiction for match in near)
-        if contradiction or (len(near) > 1 and near[0].score > 0.9):
+        if len(near) > 1 and near[0].score > 0.9:
             yield at_field(
                 reading,
                 "seller.name",
@@ -25,7 +34,7 @@ def vendor_known(facts: Facts) -> Iterator[Finding]:
                 message=f"It is not clear which vendor {name!r} is: {listed}.",
                 also=("seller.tax_id",),
                 found=name,
-                hint="Correct seller.name or seller.tax_id so that one vendor fits.",
+                hint="Choose the vendor, or correct what was misread.",
             )
         else:
             nearest = f" Nearest: {listed}." if near else ""

@@ -50,6 +50,10 @@ def _same(name: str, one: Value, other: Value) -> bool:
 
 
 def _finding(name: str, field: Field, shown: Field) -> Finding:
+    message = (
+        f"{FIELDS[name].title}: the structured invoice says {field.value}, "
+        f"the page says {shown.value}."
+    )
     return Finding(
         code="einvoice.differs",
         weight=Weight.BLOCK if name in GRAVE else Weight.WARN,
@@ -58,7 +62,7 @@ def _finding(name: str, field: Field, shown: Field) -> Finding:
         box=shown.box,
         expected=str(field.value),
         found=str(shown.value),
-        message=f"{FIELDS[name].title}: the structured invoice says {field.value}, "
-        f"the page says {shown.value}.",
+        message=message,
+        letter=message,
         hint="Ask the vendor which one holds; legally it is the structured invoice.",
     )

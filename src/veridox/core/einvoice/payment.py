@@ -115,6 +115,7 @@ def with_payments(reading: Reading, pages: Sequence[Page]) -> tuple[Reading, tup
 
 def _finding(payment: Payment, name: str, weight: Weight, printed: str, coded: str) -> Finding:
     what = "account" if name == "account" else "amount"
+    message = f"The payment code asks for {what} {coded}, printed is {printed}."
     return Finding(
         code="payment.code_differs",
         weight=weight,
@@ -123,6 +124,7 @@ def _finding(payment: Payment, name: str, weight: Weight, printed: str, coded: s
         box=payment.box,
         expected=printed,
         found=coded,
-        message=f"The payment code asks for {what} {coded}, printed is {printed}.",
+        message=message,
+        letter=message,
         hint="Compare with the vendor's master data; ask the vendor before anything is paid.",
     )

@@ -28,6 +28,8 @@ class Finding:
         box: left, top, right, bottom in points from the page's top left corner.
         expected, found, difference: canonical text (`1421.28`, `2026-03-31`).
         hint: what can be done.
+        letter: the same in words for the vendor, without a limit, tolerance or code of
+            ours; empty where it is none of the vendor's business.
     """
 
     code: str
@@ -40,6 +42,7 @@ class Finding:
     found: str | None = None
     difference: str | None = None
     hint: str | None = None
+    letter: str = ""
 
     def __post_init__(self) -> None:
         if self.code not in CODES:
@@ -67,6 +70,7 @@ class Finding:
             "difference": self.difference,
             "message": self.message,
             "hint": self.hint,
+            "letter": self.letter,
         }
 
     @classmethod
@@ -93,6 +97,7 @@ class Finding:
             found=text("found"),
             difference=text("difference"),
             hint=text("hint"),
+            letter=text("letter") or "",
         )
 
 

@@ -14,9 +14,18 @@ def number_key(number: str) -> str:
     return "-".join(part.lstrip("0") or "0" for part in parts)
 
 
+def number_bare(number: str) -> str:
+    """Letters and digits alone, leading zeros off: what is left when a number is typed anew.
+
+    `QV-4415` and `QV 4415` become `QV4415`.
+    """
+    bare = re.sub(r"[^A-Z0-9]", "", number.upper())
+    return bare.lstrip("0") or bare[:1]
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class EarlierDocument:
-    """A document that came before and has the same vendor, kind, number and year.
+    """A document that came before and has the same vendor, kind and year, and its number.
 
     Attributes:
         reference: our id of it.

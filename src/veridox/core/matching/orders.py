@@ -14,7 +14,7 @@ class OrderRecord:
         number: as in the finance system.
         vendor: code of the vendor it was placed with.
         net_total: ordered amount without tax.
-        invoiced: net total of other bills on it, posted or on their way.
+        invoiced: net total of other bills on it, posted or on their way, less their charges.
         closed: nothing more may be billed.
         entity: code of the ordering entity.
     """

@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from veridox.core.checks import Facts, run_checks
 from veridox.core.extract.confidence import risk_of
-from veridox.core.findings import Finding
+from veridox.core.findings import CODES, Finding
 from veridox.core.pipeline.definition import Definition
 from veridox.core.reading import POSTED_KINDS, Kind, Origin, Reading
 from veridox.core.rules import NotEvaluableError, evaluate
@@ -54,6 +54,7 @@ class Situation:
         findings: what the checks said.
         accepted: codes of findings that a person accepted with a reason.
         cleared_by_person: somebody at the desk decided to post.
+        stopped_for: codes that stopped it before and that only a person may end.
         mail: names from the message (`sender.address`, `subject`, `file.name`).
     """
 
@@ -61,6 +62,7 @@ class Situation:
     findings: tuple[Finding, ...]
     accepted: frozenset[str] = frozenset()
     cleared_by_person: bool = False
+    stopped_for: tuple[str, ...] = ()
     mail: Mapping[str, Literal] = field(default_factory=dict)
 
 
@@ -124,9 +126,16 @@ def decide(definition: Definition, situation: Situation) -> Decision:
     if situation.cleared_by_person and not open_findings:
         return Decision(outcome=Outcome.CLEARED, reasons=("cleared at the desk",))
     names = names_of(situation, bool(open_findings))
+    shown = {finding.code for finding in open_findings}
+    gone = [code for code in situation.stopped_for if code not in shown]
     codes = {finding.code for finding in situation.findings}
     queue = ""
     reasons = [finding.message for finding in open_findings]
+    reasons += [
+        f"Nothing says any more: {CODES[code].title[0].lower()}{CODES[code].title[1:]}. "
+        "It stopped for that, so a person lets it go on."
+        for code in gone
+    ]
     for rule in definition.desk:
         try:
             holds = bool(evaluate(rule.when, names, codes))

@@ -6,7 +6,7 @@ from decimal import Decimal, InvalidOperation
 import yaml
 
 from veridox.core.checks import CheckSettings, OrderTolerance
-from veridox.core.checks.facts import DEFAULT_NEED
+from veridox.core.checks.facts import DEFAULT_NEED, OLDEST_DAYS
 from veridox.core.findings import CODES, Weight
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Definition, DeskRule, Post
@@ -14,6 +14,7 @@ from veridox.core.pipeline.load_collect import collect_of
 from veridox.core.pipeline.load_read import declared_of
 from veridox.core.pipeline.load_tell import tell_of
 from veridox.core.pipeline.nodes import Problem, Problems, Section
+from veridox.core.pipeline.risk_gate import with_risk_gate
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
 from veridox.core.rules import ExpressionError, compile_condition
 from veridox.core.rules.typing import nearest
@@ -52,6 +53,9 @@ def _definition(top: Section) -> Definition:
     read = top.section("read", "kinds", "other_kinds", "need", "fields", "field_sets")
     declared = declared_of(read)  # before conditions that may name them
     aside = read.get("other_kinds", nodes.choice("aside", "desk")) if read else None
+    desk = tuple(
+        rule for node, path in top.items("desk") if (rule := _desk(node, path, top.problems))
+    )
     return Definition(
         name=top.get("pipeline", nodes.slug) or "",
         title=top.get("title", nodes.text) or "",
@@ -60,9 +64,7 @@ def _definition(top: Section) -> Definition:
         others_aside=aside != "desk",
         declared=declared,
         check=_check(top, read),
-        desk=tuple(
-            rule for node, path in top.items("desk") if (rule := _desk(node, path, top.problems))
-        ),
+        desk=with_risk_gate(desk),
         post=_post(top),
         tell=tuple(
             tell for node, path in top.items("tell") if (tell := tell_of(node, path, top.problems))
@@ -103,6 +105,15 @@ def _minor_units(node: yaml.Node, path: str, problems: Problems) -> int | None:
     return int(match[1])
 
 
+def _days(node: yaml.Node, path: str, problems: Problems) -> int | None:
+    value = nodes.text(node, path, problems)
+    match = re.fullmatch(r"(\d{1,5})(?: days?)?", value or "")
+    if match is None:
+        problems.add(node, path, f"{value!r} is not a number of days", "write it as: 730 days")
+        return None
+    return int(match[1])
+
+
 def _percent(node: yaml.Node, path: str, problems: Problems) -> Decimal | None:
     value = nodes.text(node, path, problems)
     if value is None:
@@ -137,16 +148,16 @@ _WEIGHT = nodes.choice("block", "warn", "note")
 
 
 def _check(top: Section, read: Section | None) -> CheckSettings:
-    part = top.section("check", "totals", "vendor", "order", "weights")
+    part = top.section("check", "totals", "vendor", "order", "dates", "weights")
     weights: dict[str, Weight] = {}
-    within, tolerance = None, OrderTolerance()
+    within, tolerance, oldest = None, OrderTolerance(), None
     if part is not None:
         totals = part.section("totals", "within")
         within = totals.get("within", _minor_units) if totals else None
         vendor = part.section("vendor", "unknown")
         order = part.section("order", "missing", "total", "freight")
         _weight(weights, "order.missing", order, "missing")
-        _weight(weights, "vendor.unknown", vendor, "unknown", fixed=True)
+        _weight(weights, "vendor.unknown", vendor, "unknown")
         limit = order.section("total", "percent", "amount") if order else None
         freight = order.section("freight", "amount") if order else None
         tolerance = OrderTolerance(
@@ -154,6 +165,8 @@ def _check(top: Section, read: Section | None) -> CheckSettings:
             amount=limit.get("amount", _amount) if limit else None,
             charges=(freight.get("amount", _amount) if freight else None) or Decimal(0),
         )
+        dates = part.section("dates", "oldest")
+        oldest = dates.get("oldest", _days) if dates else None
         weights.update(_weights(part))
     return CheckSettings(
         kinds=(read.get("kinds", _kinds) if read else None)
@@ -161,34 +174,18 @@ def _check(top: Section, read: Section | None) -> CheckSettings:
         need=(read.get("need", _need) if read else None) or DEFAULT_NEED,
         totals_within=within or 0,
         order_total=tolerance,
+        oldest_days=OLDEST_DAYS if oldest is None else oldest,
         weights=weights,
     )
 
 
-ALWAYS_BLOCK = frozenset(
-    {
-        "vendor.unknown",
-        "vendor.unclear",
-        "entity.unknown",
-        "duplicate.exact",
-        "duplicate.in_ledger",
-        "posting.unsure",
-        "field.missing",
-        "kind.not_posted",
-    }
-)
-"""Codes whose weight no pipeline may lower: the bill could not be posted rightly."""
-
-
-def _weight(
-    weights: dict[str, Weight], code: str, part: Section | None, key: str, *, fixed: bool = False
-) -> None:
+def _weight(weights: dict[str, Weight], code: str, part: Section | None, key: str) -> None:
     value = part.get(key, _WEIGHT) if part else None
     if part is None or value is None:
         return
-    if fixed and value != "block":
+    if value != "block" and not CODES[code].lowered:
         part.problems.add(
-            part.entries[key], part.child(key), f"{code} always blocks; it cannot be {value!r}"
+            part.entries[key], part.child(key), f"{code} is never lowered; it cannot be {value!r}"
         )
         return
     weights[code] = Weight(value)
@@ -198,7 +195,7 @@ def _weights(part: Section) -> dict[str, Weight]:
     inner = part.section("weights", *CODES)
     found: dict[str, Weight] = {}
     for code in inner.entries if inner else ():
-        _weight(found, code, inner, code, fixed=code in ALWAYS_BLOCK)
+        _weight(found, code, inner, code)
     return found
 
 

@@ -1,6 +1,7 @@
 """The part of a pipeline file that says whom to tell what."""
 
 import re
+from collections.abc import Mapping
 
 import yaml
 from jinja2 import TemplateSyntaxError
@@ -9,7 +10,14 @@ from jinja2.sandbox import SandboxedEnvironment
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Tell
 from veridox.core.pipeline.nodes import Problems, Section
-from veridox.core.rules import Expression, ExpressionError, compile_condition
+from veridox.core.rules import (
+    FILE_NAMES,
+    MAIL_NAMES,
+    Expression,
+    ExpressionError,
+    compile_condition,
+)
+from veridox.core.rules.syntax import Type
 
 EVENTS = ("taken in", "posted", "at the desk", "discarded", "failed")
 TEMPLATES = ("taken-in", "posted", "at-the-desk", "discarded", "failed")
@@ -22,7 +30,8 @@ def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
         return None
     part.require("on")
     event = part.get("on", nodes.choice(*EVENTS))
-    when = condition_of(part, "when")
+    # Notices are told of mails and files; what was read and decided is not at hand there.
+    when = _condition(part, "when", MAIL_NAMES if event == "taken in" else FILE_NAMES)
     if "mail" in part.entries and "chat" in part.entries:
         problems.add(node, path, "one item tells by mail or by chat; write two for both")
         return None
@@ -32,13 +41,13 @@ def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
     return Tell(on=event, when=when, **told)
 
 
-def condition_of(part: Section, key: str) -> Expression | None:
+def _condition(part: Section, key: str, names: Mapping[str, Type]) -> Expression | None:
     """A condition below a key; None when absent or wrong (then a problem is noted)."""
     source = part.get(key, nodes.text)
     if source is None:
         return None
     try:
-        return compile_condition(source, part.problems.declared)
+        return compile_condition(source, names=names)
     except ExpressionError as error:
         where = part.entries[key]
         part.problems.add(where, part.child(key), str(error), error.hint, error.at)

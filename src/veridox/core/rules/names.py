@@ -46,6 +46,21 @@ NAMES: Final[dict[str, Type]] = {
 }
 """Every name of the language with its type."""
 
+MAIL_NAMES: Final[dict[str, Type]] = {
+    name: NAMES[name]
+    for name in (
+        "sender.address", "sender.name", "recipients", "subject", "text", "received",
+        "message.kind",
+    )
+}  # fmt: skip
+"""What is known as soon as a mail came in."""
+
+FILE_NAMES: Final[dict[str, Type]] = {
+    **MAIL_NAMES,
+    **{name: NAMES[name] for name in ("file.name", "file.type", "file.size", "file.position")},
+}
+"""What is known of a file before it is read."""
+
 HEADERS: Final = "message.headers"
 """Followed by a header's name in brackets: `message.headers["x-topic"]`."""
 

@@ -47,60 +47,69 @@ def nearest(word: str, known: list[str]) -> str:
     return f"did you mean {best[0]}?" if best else ""
 
 
-def compile_condition(source: str, declared: Mapping[str, Type] | None = None) -> Expression:
+def compile_condition(
+    source: str,
+    declared: Mapping[str, Type] | None = None,
+    names: Mapping[str, Type] = NAMES,
+) -> Expression:
     """Parse a condition and check its types; it must yield a truth value.
 
     Args:
         source: the condition's text.
         declared: names with their types beside those of the language.
+        names: those of the language that have a value where the condition is evaluated.
 
     Raises:
         ExpressionError: what is wrong and where.
     """
     expression = parse(source)
-    result = type_of(expression, declared or {})
+    result = type_of(expression, {**names, **(declared or {})})
     if result is not Type.TRUTH:
         raise ExpressionError(f"a condition is needed, this is a {result.value}", 0)
     return expression
 
 
-Declared = Mapping[str, Type]
-_NONE: Final[Declared] = {}
+Known = Mapping[str, Type]
+"""Names that have a value where an expression is evaluated, with their types."""
 
 
-def type_of(expression: Expression, declared: Declared = _NONE) -> Type:
+def type_of(expression: Expression, known: Known = NAMES) -> Type:
     """The type an expression yields. Raises ExpressionError where types do not fit."""
     match expression:
         case Constant():
             return expression.type
         case Name():
-            return _name(expression, declared)
+            return _name(expression, known)
         case Many():
             for item in expression.items:
-                type_of(item, declared)
+                type_of(item, known)
             return Type.LIST
         case Unary():
-            return _unary(expression, declared)
+            return _unary(expression, known)
         case Binary():
-            return _binary(expression, declared)
+            return _binary(expression, known)
         case Call():
-            return _call(expression, declared)
+            return _call(expression, known)
 
 
-def _name(name: Name, declared: Declared) -> Type:
-    known = {**NAMES, **declared}
+def _name(name: Name, known: Known) -> Type:
     if name.name in known:
         return known[name.name]
     if name.name.startswith(HEADERS + "["):
         return Type.TEXT
     if name.name == HEADERS:
         raise ExpressionError(f'say which header: {HEADERS}["x-topic"]', name.at)
+    if name.name in NAMES:
+        listed = ", ".join(sorted(known))
+        raise ExpressionError(
+            f"{name.name!r} has no value yet where this is asked", name.at, f"known are {listed}"
+        )
     hint = nearest(name.name, list(known))
     raise ExpressionError(f"unknown name {name.name!r}", name.at, hint)
 
 
-def _unary(expression: Unary, declared: Declared) -> Type:
-    operand = type_of(expression.operand, declared)
+def _unary(expression: Unary, known: Known) -> Type:
+    operand = type_of(expression.operand, known)
     if expression.operator == "not":
         _want(expression.operand, operand, Type.TRUTH, "not")
         return Type.TRUTH
@@ -120,8 +129,8 @@ def _want(expression: Expression, found: Type, wanted: Type, operator: str) -> N
         )
 
 
-def _binary(expression: Binary, declared: Declared) -> Type:
-    left, right = type_of(expression.left, declared), type_of(expression.right, declared)
+def _binary(expression: Binary, known: Known) -> Type:
+    left, right = type_of(expression.left, known), type_of(expression.right, known)
     operator = expression.operator
     if operator in ("and", "or"):
         _want(expression.left, left, Type.TRUTH, operator)
@@ -174,7 +183,7 @@ def _same_currency(expression: Binary) -> None:
             )
 
 
-def _call(expression: Call, declared: Declared) -> Type:
+def _call(expression: Call, known: Known) -> Type:
     signature = FUNCTIONS.get(expression.function)
     if signature is None:
         hint = nearest(expression.function, list(FUNCTIONS))
@@ -187,7 +196,7 @@ def _call(expression: Call, declared: Declared) -> Type:
             expression.at,
         )
     for argument, kind in zip(expression.arguments, wanted, strict=True):
-        _want(argument, type_of(argument, declared), kind, expression.function)
+        _want(argument, type_of(argument, known), kind, expression.function)
     if expression.function == "found":
         _known_code(expression.arguments[0])
     return result

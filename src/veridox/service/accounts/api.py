@@ -11,6 +11,7 @@ from rest_framework import exceptions, generics, permissions, serializers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from veridox.service.accounts.actions.sign_in import sign_in
 from veridox.service.accounts.actions.tokens import create_token, revoke_token
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Person, Scope, Token
@@ -96,7 +97,8 @@ class Session(views.APIView):
         """Sign in."""
         form = SignInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        person = authenticate(request._request, **form.validated_data)
+        given = form.validated_data
+        person = sign_in(given["username"], lambda: authenticate(request._request, **given))
         if person is None:
             raise exceptions.AuthenticationFailed("Name or password is not right.")
         login(request._request, person)

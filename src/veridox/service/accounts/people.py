@@ -130,7 +130,7 @@ class OwnPassword(views.APIView):
 
     @extend_schema(request=OwnPasswordSerializer, responses={204: None})
     def put(self, request: Request) -> Response:
-        """Set it anew; other sessions of the person end."""
+        """Set it anew; other sessions and all tokens of the person end."""
         form = OwnPasswordSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         person = change_own_password(Actor.of(request.user), **form.validated_data)

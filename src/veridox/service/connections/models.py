@@ -32,3 +32,12 @@ class Connection(models.Model):
     last_good_at = models.DateTimeField(null=True)
     last_problem = models.TextField(blank=True, default="")
     last_problem_at = models.DateTimeField(null=True)
+
+
+class Trouble(models.Model):
+    """What does not work now and is no connection: a watched directory, the disk."""
+
+    part = models.CharField(max_length=200, unique=True)
+    problem = models.TextField()
+    since = models.DateTimeField(auto_now_add=True)
+    last_at = models.DateTimeField(auto_now=True)

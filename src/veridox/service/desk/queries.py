@@ -6,7 +6,6 @@ from typing import Any
 from django.db.models import Count, Max, Min, Q, Sum
 from django.utils import timezone
 
-from veridox.core.checks import UNACCEPTABLE
 from veridox.core.findings import CODES
 from veridox.service.accounts.models import Person, Scope
 from veridox.service.documents.models import Document, State
@@ -20,7 +19,8 @@ ACTS = (
 
 def hindrance(document: Document) -> str:
     """What must be put right before a document can be posted, as sentences."""
-    hard = [f for f in document.findings if f["weight"] == "block" and f["code"] in UNACCEPTABLE]
+    blocking = [f for f in document.findings if f["weight"] == "block"]
+    hard = [f for f in blocking if not CODES[f["code"]].accepted]
     return " ".join(str(finding["message"]) for finding in hard)
 
 
@@ -28,6 +28,8 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
     """Acts that this person may do now; the acts themselves refuse all others."""
     acts = ["comment"] if Scope.COMMENT in scopes else []
     if Scope.WORK not in scopes:
+        return acts
+    if document.letter_out:
         return acts
     taken = document.taken_by_id is not None
     if taken and document.taken_by_id != person.pk:

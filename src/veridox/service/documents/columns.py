@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from veridox.core.matching import number_key
+from veridox.core.matching import number_bare, number_key
 from veridox.core.money import Money
 from veridox.core.reading import Reading, reading_from_json
 from veridox.service.documents.models import Document
@@ -27,8 +27,10 @@ def fill_columns(document: Document, data: dict[str, Any]) -> None:
     document.kind = reading.kind.value
     document.number = (reading.text("number") or "")[:200]
     document.number_key = number_key(document.number)[:200]
+    document.number_bare = number_bare(document.number)[:200]
     document.issue_date = reading.day("issue_date")
     document.seller_name = (reading.text("seller.name") or "")[:300]
     document.currency = reading.currency or ""
     document.net_total = amount("net_total")
+    document.charges = amount("charges")
     document.gross_total = amount("gross_total")

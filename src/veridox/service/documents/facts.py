@@ -4,16 +4,19 @@ from collections.abc import Iterable
 from decimal import Decimal
 
 from django.contrib.postgres.search import TrigramSimilarity
-from django.db.models import Case, F, Q, Sum, When
+from django.db.models import Case, F, Q, QuerySet, Sum, When
+from django.db.models.functions import Coalesce
 
-from veridox.core.checks import EntityRecord, Facts, choose_entity
+from veridox.core.checks import EntityChoice, EntityRecord, Facts, choose_entity
 from veridox.core.findings import Finding
 from veridox.core.matching import (
     EarlierDocument,
     OrderRecord,
+    VendorChoice,
     VendorRecord,
     choose_vendor,
     name_key,
+    number_bare,
     number_key,
     order_key,
 )
@@ -27,18 +30,19 @@ NOT_COUNTED = (State.DISCARDED, State.RETURNED, State.ASIDE)
 BILLED = (State.CLEARED, State.POSTED)
 
 
+SAID_OF = {"vendor": ("seller.name", "seller.tax_id"), "entity": ("buyer.name", "buyer.tax_id")}
+"""The values that a person's choice was made on; with others it does not hold."""
+
+
 def facts_of(document: Document, definition: Definition, reading: Reading) -> Facts:
-    """All facts about a document as it stands now."""
-    vendor, near = choose_vendor(reading, (_vendor(row) for row in vendor_candidates(reading)))
+    """All facts about a document as it stands now.
+
+    The order that it names is locked until the transaction ends: two bills of one order
+    that are checked at once would else both find room on it.
+    """
+    seller = _seller(document, reading)
     order = order_named(document, reading)
-    entities = Entity.objects.order_by("code")
-    if definition.entities:
-        entities = entities.filter(code__in=definition.entities)
-    entity = choose_entity(
-        reading,
-        (EntityRecord(code=e.code, name=e.name, tax_id=e.tax_id) for e in entities),
-        order,
-    )
+    buyer = _buyer(document, definition, reading, order)
     return Facts(
         reading=reading,
         file_findings=tuple(
@@ -46,13 +50,52 @@ def facts_of(document: Document, definition: Definition, reading: Reading) -> Fa
             for each in document.file.findings
             if document.holds(each.get("page"))
         ),
-        entity=entity,
-        vendor=vendor,
-        near_vendors=near,
+        entity=buyer.entity,
+        entity_contradiction=buyer.contradiction,
+        vendor=seller.vendor,
+        vendor_contradiction=seller.contradiction,
+        near_vendors=seller.near,
         order=order,
-        earlier=tuple(earlier(document, reading, vendor)) if vendor else (),
+        earlier=tuple(earlier(document, reading, seller.vendor)) if seller.vendor else (),
+        earlier_near=tuple(earlier_near(document, reading, seller.vendor)) if seller.vendor else (),
+        arrived=document.received_at.date(),
         settings=definition.check,
     )
+
+
+def said_of(reading: Reading, what: str) -> dict[str, str]:
+    """What the reading says of the seller (`vendor`) or buyer (`entity`), for a choice."""
+    return {name: reading.text(name) or "" for name in SAID_OF[what]}
+
+
+def chosen(document: Document, reading: Reading, what: str) -> str:
+    """The code that a person chose, as long as the bill says what it said then; else empty."""
+    choice = document.chosen.get(what)
+    if not choice or choice["said"] != said_of(reading, what):
+        return ""
+    return str(choice["code"])
+
+
+def _seller(document: Document, reading: Reading) -> VendorChoice:
+    code = chosen(document, reading, "vendor")
+    row = Vendor.objects.filter(code=code).first() if code else None
+    if row is not None:
+        return VendorChoice(vendor=_vendor(row))
+    return choose_vendor(reading, (_vendor(each) for each in vendor_candidates(reading)))
+
+
+def _buyer(
+    document: Document, definition: Definition, reading: Reading, order: OrderRecord | None
+) -> EntityChoice:
+    rows = Entity.objects.order_by("code")
+    if definition.entities:
+        rows = rows.filter(code__in=definition.entities)
+    ours = [EntityRecord(code=e.code, name=e.name, tax_id=e.tax_id) for e in rows]
+    code = chosen(document, reading, "entity")
+    for each in ours:
+        if code and each.code == code:
+            return EntityChoice(entity=each)
+    return choose_entity(reading, ours, order)
 
 
 def _vendor(row: Vendor) -> VendorRecord:
@@ -84,14 +127,12 @@ def vendor_candidates(reading: Reading) -> list[Vendor]:
 def order_named(document: Document, reading: Reading) -> OrderRecord | None:
     """The order that the document names, with what was billed on it by others."""
     stated = reading.text("order_number")
-    row = (
-        Order.objects.select_related("vendor", "entity").filter(key=order_key(stated)).first()
-        if stated
-        else None
-    )
+    rows = Order.objects.select_related("vendor", "entity").select_for_update(of=("self",))
+    row = rows.filter(key=order_key(stated)).first() if stated else None
     if row is None:
         return None
-    sign = Case(When(kind=Kind.CREDIT_NOTE.value, then=-F("net_total")), default=F("net_total"))
+    goods = F("net_total") - Coalesce(F("charges"), Decimal(0))
+    sign = Case(When(kind=Kind.CREDIT_NOTE.value, then=-goods), default=goods)
     billed = (
         Document.objects.filter(order=row, state__in=BILLED, currency=row.currency)
         .exclude(pk=document.pk)
@@ -110,26 +151,45 @@ def order_named(document: Document, reading: Reading) -> OrderRecord | None:
 def earlier(
     document: Document, reading: Reading, vendor: VendorRecord
 ) -> Iterable[EarlierDocument]:
-    """Documents with the same vendor, kind, number and year that came first or hold the right.
+    """Documents with the same vendor, kind, number and year that came first or hold the right."""
+    number = reading.text("number")
+    if number:
+        rows = _before(document, reading, vendor).filter(number_key=number_key(number))
+        yield from _of_the_year(document, rows)
 
-    Vendors that share a tax id count as one.
-    """
-    number, issued = reading.text("number"), reading.day("issue_date")
-    if not number:
-        return
+
+def earlier_near(
+    document: Document, reading: Reading, vendor: VendorRecord
+) -> Iterable[EarlierDocument]:
+    """The same with a number that differs in its separators only."""
+    number = reading.text("number")
+    if number:
+        rows = _before(document, reading, vendor).filter(number_bare=number_bare(number))
+        yield from _of_the_year(document, rows.exclude(number_key=number_key(number)))
+
+
+def _before(
+    document: Document, reading: Reading, vendor: VendorRecord
+) -> QuerySet[Document, Document]:
+    """Vendors that share a tax id count as one."""
     same = Q(vendor__code=vendor.code)
     if vendor.tax_id:
         same |= Q(vendor__tax_id=vendor.tax_id)
-    rows = (
-        Document.objects.filter(same, number_key=number_key(number), kind=reading.kind.value)
+    return (
+        Document.objects.filter(same, kind=reading.kind.value)
         .filter(Q(pk__lt=document.pk) | Q(reservation__isnull=False))
         .exclude(pk=document.pk)
         .exclude(state__in=NOT_COUNTED)
         .select_related("posting")
         .order_by("pk")
     )
+
+
+def _of_the_year(
+    document: Document, rows: QuerySet[Document, Document]
+) -> Iterable[EarlierDocument]:
     for row in rows:
-        if issued and row.issue_date and issued.year != row.issue_date.year:
+        if row.year != document.year:
             continue
         posting = getattr(row, "posting", None)
         yield EarlierDocument(

@@ -100,6 +100,9 @@ class Document(models.Model):
     `held_until` keeps it out of the desk's list to the end of the day before.
     `touched` says that a person had a hand in it; the untouched rate counts the others.
     `resubmission_of` is the returned document that this one replaces.
+    `chosen` is what a person said the seller or the buyer is, with the values it was said of.
+    `stopped_for` are codes that stopped it and that only a person may let it go on from.
+    `letter_out` says that a letter to the vendor is on its way: nobody changes it meanwhile.
     `first_page` and `last_page` are its stretch of a file that holds several; null for all pages.
     """
 
@@ -114,6 +117,9 @@ class Document(models.Model):
     reasons = models.JSONField(default=list)
     findings = models.JSONField(default=list)
     accepted = models.JSONField(default=list)
+    chosen = models.JSONField(default=dict)
+    stopped_for = models.JSONField(default=list)
+    letter_out = models.BooleanField(default=False)
     cleared_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT)
     taken_by = models.ForeignKey(
         Person, null=True, on_delete=models.PROTECT, related_name="taken_documents"
@@ -131,10 +137,12 @@ class Document(models.Model):
     kind = models.CharField(max_length=30)
     number = models.CharField(max_length=200, blank=True)
     number_key = models.CharField(max_length=200, blank=True)
+    number_bare = models.CharField(max_length=200, blank=True)
     issue_date = models.DateField(null=True)
     seller_name = models.CharField(max_length=300, blank=True)
     currency = models.CharField(max_length=3, blank=True)
     net_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
+    charges = models.DecimalField(max_digits=18, decimal_places=4, null=True)
     gross_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
     entity = models.ForeignKey(Entity, null=True, on_delete=models.PROTECT)
     vendor = models.ForeignKey(Vendor, null=True, on_delete=models.PROTECT)
@@ -152,12 +160,18 @@ class Document(models.Model):
         ]
         indexes = [
             models.Index(fields=["vendor", "number_key"]),
+            models.Index(fields=["vendor", "number_bare"]),
             models.Index(fields=["state", "queue", "id"]),
             models.Index(fields=["order", "state"]),
             models.Index(fields=["received_at"]),
             models.Index(fields=["state", "ended_at"]),
             models.Index(fields=["gross_total"]),
         ]
+
+    @property
+    def year(self) -> int:
+        """Of issue; of receipt where no date of issue is stated."""
+        return (self.issue_date or self.received_at.date()).year
 
     def holds(self, page: int | None) -> bool:
         """Whether a page of the file is one of the document's; what has no page concerns all."""

@@ -281,10 +281,16 @@ class UploadSerializer(serializers.Serializer):
 
 
 class CorrectionSerializer(serializers.Serializer):
-    """Values that a person puts right; null takes a field out."""
+    """Values that a person puts right; null takes a field out.
+
+    `vendor` and `entity` are codes of who a person says the seller and the buyer are,
+    where the bill contradicts itself or several fit; null takes the choice back.
+    """
 
     fields = serializers.DictField(child=serializers.JSONField(allow_null=True), required=False)
     kind = serializers.CharField(required=False)
+    vendor = serializers.CharField(required=False, allow_null=True, max_length=40)
+    entity = serializers.CharField(required=False, allow_null=True, max_length=63)
     lines = serializers.ListField(child=serializers.DictField(), required=False)
     tax_lines = serializers.ListField(child=serializers.DictField(), required=False)
     note = serializers.CharField(required=False, allow_blank=True, max_length=2000)

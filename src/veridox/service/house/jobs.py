@@ -20,8 +20,24 @@ async def rescue(context: object, timestamp: int) -> None:
 @app.periodic(cron="17 3 * * *")
 @app.task(queue=QUEUE, name="purge", queueing_lock="purge")
 def purge(timestamp: int) -> None:
-    """Every night: finished jobs."""
+    """Every night: finished jobs, and refusals of mails that nobody asks for any more."""
     del timestamp
+    from veridox.service.accounts.actions.sign_in import forget_old_tries
     from veridox.service.house.rescue import purge_finished
+    from veridox.service.mail.actions.place import forget_refusals
+    from veridox.service.reports.actions.runs import forget_old_runs
 
     purge_finished()
+    forget_refusals()
+    forget_old_runs()
+    forget_old_tries()
+
+
+@app.periodic(cron="7 0 * * *")
+@app.task(queue=QUEUE, name="keep_head", queueing_lock="keep head")
+def keep_head(timestamp: int) -> None:
+    """Every night: the trail's head, as a file and by mail where that is set."""
+    del timestamp
+    from veridox.service.house.heads import export_head
+
+    export_head()

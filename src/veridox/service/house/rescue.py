@@ -3,14 +3,20 @@
 import logging
 from typing import Any
 
+from asgiref.sync import sync_to_async
 from django.conf import settings
-from django.db import connection
+from django.core.exceptions import ObjectDoesNotExist
+from django.db import DatabaseError, connection
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.actions.store_reading import fail_file
+from veridox.service.errors import STUMBLES, VeridoxError
+from veridox.service.house.models import Rescue
 from veridox.service.ledgers.models import Posting
 from veridox.service.notices.actions.sent import store_failed
+from veridox.service.notices.models import Notice
+from veridox.service.reports.actions.runs import fail_run
 
 log = logging.getLogger(__name__)
 HOUSE = Actor.system("house")
@@ -29,7 +35,8 @@ async def rescue_stalled(app: Any) -> None:
         seconds_since_heartbeat=settings.CONFIGURATION.stalled
     )
     for job in stalled:
-        if job.attempts >= RESCUES:
+        # Attempts count ordinary retries, too: after an outage a job may have many of those.
+        if await sync_to_async(_rescues)(job.id) > RESCUES:
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
             continue
         try:
@@ -42,20 +49,34 @@ async def rescue_stalled(app: Any) -> None:
             log.warning("job of a dead worker goes to another", extra={"job": job.id})
 
 
+def _rescues(job_id: int) -> int:
+    """Count a rescue of this job, this one included."""
+    row, _ = Rescue.objects.get_or_create(job_id=job_id)
+    row.count += 1
+    row.save()
+    return row.count
+
+
 def settle_given_up() -> int:
     """Make visible what was given up: the file, document or notice says so, then the job goes."""
     with connection.cursor() as cursor:
         cursor.execute(
-            "select id, task_name, args from procrastinate_jobs where status = 'failed' limit 200"
+            "select id, task_name, args from procrastinate_jobs where status = 'failed'"
+            " order by id limit 200"
         )
         rows = cursor.fetchall()
+    settled = 0
     for job_id, task, args in rows:
-        # Each on its own: one that cannot be settled must not keep the others.
         log.error("job %s was given up: %s %s", job_id, task, args, extra={"job": job_id})
-        _settle(task, args if isinstance(args, dict) else _json(args))
+        try:
+            _settle(task, args if isinstance(args, dict) else _json(args))
+        except (*STUMBLES, DatabaseError, ObjectDoesNotExist, VeridoxError):
+            log.exception("job %s cannot be settled", job_id, extra={"job": job_id})
+            continue
         with connection.cursor() as cursor:
             cursor.execute("delete from procrastinate_jobs where id = %s", [job_id])
-    return len(rows)
+        settled += 1
+    return settled
 
 
 def _json(text: Any) -> dict[str, Any]:
@@ -76,7 +97,11 @@ def _settle(task: str, args: dict[str, Any]) -> None:
         if posting is not None:
             fail(HOUSE, posting.document_id, posting.problem or reason)
     elif task == "tell":
-        store_failed(HOUSE, int(args["notice_id"]), reason)
+        notice = Notice.objects.filter(pk=int(args["notice_id"])).first()
+        if notice is not None:
+            store_failed(HOUSE, notice.pk, notice.problem or reason)
+    elif task == "report":
+        fail_run(int(args["run_id"]), reason)
 
 
 def purge_finished() -> None:
@@ -87,4 +112,8 @@ def purge_finished() -> None:
             " and not exists (select 1 from procrastinate_events e where e.job_id = j.id"
             " and e.at > now() - make_interval(days => %s))",
             [KEEP_DAYS],
+        )
+        cursor.execute(
+            "delete from house_rescue r where not exists"
+            " (select 1 from procrastinate_jobs j where j.id = r.job_id)"
         )

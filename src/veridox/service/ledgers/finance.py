@@ -8,6 +8,7 @@ from veridox.service.connections.settings import LedgerSettings
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.ledgers.ports import Bill, Booked, Ledger, NoAnswerError, Refusal, Standing
 from veridox.service.mail.ports import Step
+from veridox.service.tls import tls_context
 
 
 class FinanceLedger(Ledger):
@@ -21,6 +22,7 @@ class FinanceLedger(Ledger):
             base_url=settings.url.rstrip("/") + "/v1",
             headers={"Authorization": f"Bearer {token}"},
             timeout=settings.timeout,
+            verify=tls_context(),
         )
 
     def _ask(self, method: str, path: str, **options: Any) -> httpx.Response:

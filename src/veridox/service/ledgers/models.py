@@ -46,9 +46,13 @@ class Posting(models.Model):
 
 
 class BillReservation(models.Model):
-    """The right to post a vendor's number of one kind and year; the database grants it once."""
+    """The right to post a vendor's number of one kind and year; the database grants it once.
+
+    Vendors that share a tax id are one family and share the right.
+    """
 
     vendor = models.ForeignKey(Vendor, on_delete=models.PROTECT)
+    family = models.CharField(max_length=60)
     kind = models.CharField(max_length=30)
     number_key = models.CharField(max_length=200)
     year = models.PositiveIntegerField()
@@ -57,6 +61,6 @@ class BillReservation(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["vendor", "kind", "number_key", "year"], name="bill_reserved_once"
+                fields=["family", "kind", "number_key", "year"], name="bill_reserved_once"
             )
         ]

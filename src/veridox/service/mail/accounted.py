@@ -1,9 +1,8 @@
 """The accounted-for report: what a server lists against what is stored and what became of it."""
 
-from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 from django.utils import timezone
 
@@ -11,13 +10,15 @@ from veridox.core.pipeline import Collect, Wanted
 from veridox.service import wiring
 from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import Connection, ConnectionKind
+from veridox.service.documents.models import File
 from veridox.service.errors import AdapterError
-from veridox.service.mail.models import Message
-from veridox.service.mail.outcomes import outcome_of, said_of
+from veridox.service.mail.dropping import lying_still, part_of, root_for, shown
+from veridox.service.mail.models import Message, Refusal, RefusedBefore
+from veridox.service.mail.outcomes import outcome_of, outcome_of_file, said_of
 from veridox.service.mail.ports import Mailbox, Outline
-from veridox.service.mail.wanted import unmet_by
+from veridox.service.mail.wanted import conditions_key, unmet_by
 from veridox.service.pipelines.models import PipelineVersion
-from veridox.service.pipelines.queries import sources
+from veridox.service.pipelines.queries import directories, sources
 from veridox.service.storage import originals
 
 GRACE = timedelta(minutes=10)
@@ -28,18 +29,24 @@ UNEXPLAINED, FOREIGN = "unexplained", "put there by somebody"
 GONE, LOST = "gone from the mailbox", "lost"
 STANDS = (TAKEN, NOT_WANTED, WAITING, UNEXPLAINED, FOREIGN, GONE, LOST)
 DIFFERENCES = (UNEXPLAINED, LOST)
+HANDED_IN = "handed in"
+NO_ORIGINAL = "its original is missing from the store"
+STEP = 200
+"""Mails between two signs of progress."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Row:
-    """One mail, on the server or stored.
+    """One mail or file, on the server, in a directory, or stored.
 
     Attributes:
+        source: name of the mailbox, `directory NAME`, or `handed in`.
         stands: one of `STANDS`; those of `DIFFERENCES` need somebody to look.
         why: the condition of a mail that is not wanted, or what became of the others.
-        message: the stored mail, or None.
+        message, file: the stored mail or file, or None.
     """
 
+    source: str
     folder: str
     sender: str
     subject: str
@@ -47,48 +54,64 @@ class Row:
     stands: str
     outcome: str
     why: str
-    message: int | None
-    message_id: str
+    message: int | None = None
+    file: int | None = None
+    message_id: str = ""
 
 
-@dataclass(frozen=True, kw_only=True, slots=True)
-class Accounted:
-    """All mails of a mailbox and period."""
+@dataclass(frozen=True, slots=True)
+class Period:
+    """First and last day (UTC), and when it is looked at."""
 
-    mailbox: str
     since: date
     until: date
-    counted_at: datetime
-    totals: dict[str, int]
-    rows: tuple[Row, ...]
+    now: datetime
 
-    @property
-    def good(self) -> bool:
-        """Whether everything is accounted for."""
-        return not any(self.totals[name] for name in DIFFERENCES)
+    def holds(self, moment: datetime) -> bool:
+        """Whether a moment is one of its days."""
+        return self.since <= moment.date() <= self.until
 
 
-def account(mailbox: str, since: date | None = None, until: date | None = None) -> Accounted:
+@dataclass
+class Progress:
+    """How far a count is; `told` is called now and then with what is done, of how much."""
+
+    told: Callable[[int, int], None] | None = None
+    done: int = 0
+    total: int = 0
+
+    def more(self, total: int) -> None:
+        """So much more is to be looked at."""
+        self.total += total
+
+    def step(self) -> None:
+        """One more is looked at."""
+        self.done += 1
+        if self.told is not None and self.done % STEP == 0:
+            self.told(self.done, self.total)
+
+
+def period_of(since: date | None = None, until: date | None = None) -> Period:
+    """A week up to today where nothing is said."""
+    now = timezone.now()
+    last = until or now.date()
+    return Period(since or last - USUAL, last, now)
+
+
+def rows_of_mailbox(mailbox: str, period: Period, progress: Progress) -> Iterator[Row]:
     """Compare a mailbox with the records, by the day on which the server got each mail.
-
-    Args:
-        mailbox: name of the connection.
-        since, until: first and last day (UTC); a week up to today when not given.
 
     Raises:
         NotThereError: no such mailbox.
         UnreachableError: the server does not answer.
     """
     connection = connection_named(mailbox, ConnectionKind.MAILBOX)
-    now = timezone.now()
-    until = until or now.date()
-    since = since or until - USUAL
     mine = [(version, collect) for version, collect in sources() if collect.mailbox == mailbox]
-    rows: list[Row] = []
     seen: set[int] = set()
     with wiring.open_mailbox(connection) as box:
+        look = Looking(box, connection, period, progress, seen)
         for version, collect in mine:
-            rows += _of_folder(box, connection, version, collect, since, until, now, seen)
+            yield from _of_folder(look, version, collect)
         kept = {
             name
             for _, collect in mine
@@ -97,122 +120,230 @@ def account(mailbox: str, since: date | None = None, until: date | None = None) 
             )
         }  # fmt: skip
         for folder in sorted(kept - {collect.folder for _, collect in mine}):
-            rows += _of_kept(box, connection, folder, since, until, seen)
-    rows += _gone(connection, since, until, seen)
-    counts = Counter(row.stands for row in rows)
-    return Accounted(
-        mailbox=mailbox,
-        since=since,
-        until=until,
-        counted_at=now,
-        totals={name: counts[name] for name in STANDS},
-        rows=tuple(sorted(rows, key=lambda row: row.received_at, reverse=True)),
-    )
+            yield from _of_kept(look, folder)
+    yield from _gone(connection, period, seen)
 
 
-def _listed(box: Mailbox, folder: str, since: date, until: date) -> tuple[int, list[Outline]]:
-    uidvalidity = box.select(folder, look=True)
-    period = Wanted(unread=False, with_files=False, since=since, before=until + timedelta(days=1))
-    uids = box.search(period, until)
-    inside = [
-        outline
-        for outline in box.outlines(uids)
-        # The server's net is a day wider on each side.
-        if since <= outline.received_at.date() <= until
-    ]
-    return uidvalidity, inside
+@dataclass(frozen=True)
+class Looking:
+    """What goes with a look into one mailbox; `seen` are stored mails that were found there."""
+
+    box: Mailbox
+    connection: Connection
+    period: Period
+    progress: Progress
+    seen: set[int]
+
+    def listed(self, folder: str) -> tuple[int, Iterator[Outline]]:
+        """UIDVALIDITY of a folder, and its mails of the period."""
+        uidvalidity = self.box.select(folder, look=True)
+        first, last = self.period.since, self.period.until
+        net = Wanted(unread=False, with_files=False, since=first, before=last + timedelta(days=1))
+        uids = self.box.search(net, last)
+        self.progress.more(len(uids))
+        return uidvalidity, self._inside(uids)
+
+    def _inside(self, uids: list[int]) -> Iterator[Outline]:
+        for outline in self.box.outlines(uids):
+            self.progress.step()
+            # The server's net is a day wider on each side.
+            if self.period.holds(outline.received_at):
+                yield outline
+
+    def stored(self, folder: str, uidvalidity: int) -> dict[int, Message]:
+        """Stored mails of the period that lie there, by UID."""
+        # A clock of another machine may be off: a day more on each side costs little.
+        rows = Message.objects.filter(
+            connection=self.connection, folder=folder, uidvalidity=uidvalidity,
+            received_at__date__gte=self.period.since - timedelta(days=1),
+            received_at__date__lte=self.period.until + timedelta(days=1),
+        ).defer("text", "html", "headers", "parts")  # fmt: skip
+        return {row.uid: row for row in rows.prefetch_related("files__documents") if row.uid}
+
+    def row(
+        self, folder: str, outline: Outline, stands: str, why: str, message: Message | None = None
+    ) -> Row:
+        """A mail that the server lists."""
+        subject = outline.subject
+        if outline.opaque:
+            subject = message.subject if message else f"(mail {outline.uid}, cannot be read)"
+        return Row(
+            source=self.connection.name,
+            folder=folder,
+            sender=next((address for _, address in outline.senders), "")
+            or (message.sender_address if message else ""),
+            subject=subject,
+            received_at=outline.received_at,
+            stands=stands,
+            outcome=outcome_of(message) if message else "",
+            why=why,
+            message=message.pk if message else None,
+            message_id=outline.message_id,
+        )
 
 
-def _stored(connection: Connection, folder: str, uidvalidity: int) -> dict[int, Message]:
-    rows = Message.objects.filter(connection=connection, folder=folder, uidvalidity=uidvalidity)
-    return {row.uid: row for row in rows.prefetch_related("files__documents") if row.uid}
-
-
-def _of_folder(
-    box: Mailbox, connection: Connection, version: PipelineVersion, collect: Collect,
-    since: date, until: date, now: datetime, seen: set[int],
-) -> Iterator[Row]:  # fmt: skip
-    uidvalidity, outlines = _listed(box, collect.folder, since, until)
-    stored = _stored(connection, collect.folder, uidvalidity)
+def _of_folder(look: Looking, version: PipelineVersion, collect: Collect) -> Iterator[Row]:
+    folder = collect.folder
+    uidvalidity, outlines = look.listed(folder)
+    stored = look.stored(folder, uidvalidity)
+    refused = dict(
+        Refusal.objects.filter(
+            connection=look.connection, folder=folder, uidvalidity=uidvalidity,
+            wanted=conditions_key(collect.only),
+        ).values_list("uid", "condition")
+    )  # fmt: skip
+    now = look.period.now
     for outline in outlines:
         message = stored.get(outline.uid)
         if message is not None:
-            seen.add(message.pk)
-            yield _taken(collect.folder, outline, message)
+            look.seen.add(message.pk)
+            yield _taken(look, folder, outline, message)
             continue
-        failed = unmet_by(collect.only, box, outline, now.date())
-        if failed is not None:
-            why = f"{failed.name}: {failed.said}"
-            yield _row(collect.folder, outline, NOT_WANTED, why)
+        why = _not_wanted(look, collect, outline, refused)
+        if why:
+            yield look.row(folder, outline, NOT_WANTED, why)
         elif max(outline.received_at, version.published_at) > now - GRACE:
-            yield _row(collect.folder, outline, WAITING, "the next round takes it")
+            yield look.row(folder, outline, WAITING, "the next round takes it")
         else:
             since_when = f"wanted since {outline.received_at:%Y-%m-%d %H:%M} UTC, and not taken in"
-            yield _row(collect.folder, outline, UNEXPLAINED, since_when)
+            yield look.row(folder, outline, UNEXPLAINED, since_when)
 
 
-def _of_kept(
-    box: Mailbox, connection: Connection, folder: str, since: date, until: date, seen: set[int]
-) -> Iterator[Row]:
+def _not_wanted(look: Looking, collect: Collect, outline: Outline, refused: dict[int, str]) -> str:
+    """The condition that keeps a mail out, as a sentence; empty when it is wanted."""
+    if outline.uid in refused:
+        return f"{refused[outline.uid]}: not met when it was first looked at"
+    if outline.opaque:
+        return ""
+    failed = unmet_by(collect.only, look.box, outline, look.period.now.date())
+    return f"{failed.name}: {failed.said}" if failed else ""
+
+
+def _of_kept(look: Looking, folder: str) -> Iterator[Row]:
     try:
-        uidvalidity, outlines = _listed(box, folder, since, until)
+        uidvalidity, outlines = look.listed(folder)
     except AdapterError:
         return  # it is made when the first mail is moved into it
-    stored = _stored(connection, folder, uidvalidity)
+    stored = look.stored(folder, uidvalidity)
     by_id = {message.message_id: message for message in stored.values() if message.message_id}
     for outline in outlines:
         message = stored.get(outline.uid) or by_id.get(outline.message_id)
         if message is None and outline.message_id:
             # Moved, and the server did not tell where to; or a move whose answer was lost.
             message = Message.objects.filter(
-                connection=connection, message_id=outline.message_id
+                connection=look.connection, message_id=outline.message_id
             ).first()
         if message is None:
-            yield _row(folder, outline, FOREIGN, "it was never in a watched folder when we looked")
-        elif message.pk not in seen:
-            seen.add(message.pk)
-            yield _taken(folder, outline, message)
+            why = "it was never in a watched folder when we looked"
+            yield look.row(folder, outline, FOREIGN, why)
+        elif message.pk not in look.seen:
+            look.seen.add(message.pk)
+            yield _taken(look, folder, outline, message)
 
 
-def _taken(folder: str, outline: Outline, message: Message) -> Row:
+def _taken(look: Looking, folder: str, outline: Outline, message: Message) -> Row:
     if message.sha256 and not originals().holds(message.sha256):
-        return _row(folder, outline, LOST, "its original is missing from the store", message)
-    return _row(folder, outline, TAKEN, said_of(message), message)
+        return look.row(folder, outline, LOST, NO_ORIGINAL, message)
+    return look.row(folder, outline, TAKEN, said_of(message), message)
 
 
-def _gone(connection: Connection, since: date, until: date, seen: set[int]) -> Iterator[Row]:
+def _gone(connection: Connection, period: Period, seen: set[int]) -> Iterator[Row]:
     """Stored mails that no folder lists any more: somebody took them away; ours is kept."""
     rows = Message.objects.filter(
         connection=connection,
-        received_at__date__gte=since,
-        received_at__date__lte=until,
+        received_at__date__gte=period.since,
+        received_at__date__lte=period.until,
     ).exclude(pk__in=seen)
     for message in rows.prefetch_related("files__documents"):
-        held = not message.sha256 or originals().holds(message.sha256)
-        yield Row(
-            folder=message.folder,
-            sender=message.sender_address,
-            subject=message.subject,
-            received_at=message.received_at,
-            stands=GONE if held else LOST,
-            outcome=outcome_of(message),
-            why=said_of(message) if held else "its original is missing from the store",
-            message=message.pk,
-            message_id=message.message_id,
-        )
+        yield _stored_mail(connection.name, message, GONE)
 
 
-def _row(
-    folder: str, outline: Outline, stands: str, why: str, message: Message | None = None
-) -> Row:
+def _stored_mail(source: str, message: Message, stands: str) -> Row:
+    held = not message.sha256 or originals().holds(message.sha256)
     return Row(
-        folder=folder,
-        sender=next((address for _, address in outline.senders), ""),
-        subject=outline.subject,
-        received_at=outline.received_at,
-        stands=stands,
-        outcome=outcome_of(message) if message else "",
-        why=why,
-        message=message.pk if message else None,
-        message_id=outline.message_id,
+        source=source,
+        folder=message.folder,
+        sender=message.sender_address,
+        subject=message.subject,
+        received_at=message.received_at,
+        stands=stands if held else LOST,
+        outcome=outcome_of(message),
+        why=said_of(message) if held else NO_ORIGINAL,
+        message=message.pk,
+        message_id=message.message_id,
     )
+
+
+def rows_of_drops(period: Period, progress: Progress) -> Iterator[Row]:
+    """Files that lie in watched directories now and are not stored."""
+    for version, collect in directories():
+        folder = root_for(collect.watch)
+        files = list(lying_still(folder)) if folder.is_dir() else []
+        progress.more(len(files))
+        for seen in files:
+            progress.step()
+            arrived = datetime.fromtimestamp(seen.path.lstat().st_ctime, UTC)
+            if File.objects.filter(dropped_as=seen.key(collect.watch)).exists():
+                continue  # stored, and about to be moved: listed among the stored ones
+            fresh = max(arrived, version.published_at) > period.now - GRACE
+            yield Row(
+                source=part_of(collect.watch),
+                folder=collect.watch,
+                sender="",
+                subject=shown(seen.path),
+                received_at=arrived,
+                stands=WAITING if fresh else UNEXPLAINED,
+                outcome="",
+                why="the next round takes it"
+                if fresh
+                else f"lies there since {arrived:%Y-%m-%d %H:%M} UTC, and is not taken in",
+            )
+
+
+def rows_of_handed_in(period: Period, progress: Progress) -> Iterator[Row]:
+    """Files and mails that came by directory, API, client, command line or console."""
+    files = File.objects.filter(
+        message=None,
+        received_at__date__gte=period.since,
+        received_at__date__lte=period.until,
+    ).defer("text", "words")
+    mails = Message.objects.filter(
+        connection=None,
+        received_at__date__gte=period.since,
+        received_at__date__lte=period.until,
+    ).defer("text", "html", "headers", "parts")
+    progress.more(files.count() + mails.count())
+    for file in files.prefetch_related("documents").iterator(chunk_size=1_000):
+        progress.step()
+        held = originals().holds(file.sha256)
+        dropped = file.dropped_as is not None
+        yield Row(
+            source=part_of(str(file.dropped_as).split(":")[0]) if dropped else HANDED_IN,
+            folder="",
+            sender=file.uploaded_by,
+            subject=file.name,
+            received_at=file.received_at,
+            stands=TAKEN if held else LOST,
+            outcome=outcome_of_file(file),
+            why=(file.reason or outcome_of_file(file)) if held else NO_ORIGINAL,
+            file=file.pk,
+        )
+    for message in mails.prefetch_related("files__documents").iterator(chunk_size=1_000):
+        progress.step()
+        yield _stored_mail(HANDED_IN, message, TAKEN)
+
+
+def refused_before(mailbox: str | None = None) -> list[dict[str, object]]:
+    """Unwanted mails that lie there no longer, counted by condition."""
+    rows = RefusedBefore.objects.select_related("connection").order_by("folder", "condition")
+    if mailbox:
+        rows = rows.filter(connection__name=mailbox)
+    return [
+        {
+            "mailbox": row.connection.name,
+            "folder": row.folder,
+            "condition": row.condition,
+            "count": row.count,
+        }
+        for row in rows
+    ]

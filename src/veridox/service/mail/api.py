@@ -18,7 +18,6 @@ from veridox.service.documents.serializers import UploadSerializer
 from veridox.service.documents.shown import IDEMPOTENCY
 from veridox.service.documents.sorting import MAILS
 from veridox.service.errors import BadInputError, NotThereError
-from veridox.service.mail.accounted import Accounted, account
 from veridox.service.mail.actions.take_again import set_aside, take_again
 from veridox.service.mail.collecting import MAX_MAIL
 from veridox.service.mail.handing_in import prepare_mail, store_handed_in
@@ -26,7 +25,6 @@ from veridox.service.mail.models import Account, Message
 from veridox.service.mail.outcomes import OUTCOMES, with_outcome
 from veridox.service.mail.peeking import peek, source_of
 from veridox.service.mail.serializers import (
-    AccountedSerializer,
     AccountSerializer,
     MailFileSerializer,
     MessageRowSerializer,
@@ -34,12 +32,12 @@ from veridox.service.mail.serializers import (
     PeekSerializer,
     WhySerializer,
 )
-from veridox.service.mail.table import ACCOUNTED_COLUMNS, MESSAGE_COLUMNS
+from veridox.service.mail.table import MESSAGE_COLUMNS
 from veridox.service.pipelines.queries import collect_of, newest
 from veridox.service.storage import originals
 from veridox.service.web.idempotency import once
 from veridox.service.web.pages import KeysetPages
-from veridox.service.web.parameters import day_of, moment_of
+from veridox.service.web.parameters import moment_of
 from veridox.service.web.tables import AS_FILE, COLUMNS, FORM, chosen, table_response
 
 FILTERS = [
@@ -284,47 +282,6 @@ class Peek(views.APIView):
             "mails": peek(name, collect.folder, version.pipeline.name, int(limit)),
         }
         return Response(PeekSerializer(data).data)
-
-
-PERIOD = [
-    OpenApiParameter("mailbox", str, required=True, description="name of the connection"),
-    OpenApiParameter("since", str, description="first day (UTC); a week back by default"),
-    OpenApiParameter("until", str, description="last day; today by default"),
-]
-
-
-def _accounted(request: Request) -> Accounted:
-    wanted = request.query_params
-    mailbox = wanted.get("mailbox")
-    if not mailbox:
-        raise BadInputError("mailbox is the name of a mailbox connection")
-    since, until = wanted.get("since"), wanted.get("until")
-    first = day_of("since", since) if since else None
-    last = day_of("until", until) if until else None
-    if first and last and first > last:
-        raise BadInputError(f"since {first} is after until {last}")
-    return account(mailbox, first, last)
-
-
-class AccountedReport(views.APIView):
-    """Everything that came in, accounted for."""
-
-    @extend_schema(parameters=PERIOD, responses=AccountedSerializer)
-    def get(self, request: Request) -> Response:
-        """What the server lists against what is stored, and what became of each."""
-        return Response(AccountedSerializer(_accounted(request)).data)
-
-
-class AccountedExport(views.APIView):
-    """The same as a file."""
-
-    @extend_schema(parameters=[*PERIOD, FORM, COLUMNS], responses=AS_FILE)
-    def get(self, request: Request) -> HttpResponseBase:
-        """As CSV or XLSX."""
-        wanted = request.query_params
-        columns = chosen(ACCOUNTED_COLUMNS, wanted.get("columns"))
-        found = _accounted(request)
-        return table_response(f"accounted-{found.mailbox}", columns, found.rows, wanted.get("as"))
 
 
 class AccountList(generics.ListAPIView):

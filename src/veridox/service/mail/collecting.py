@@ -1,30 +1,36 @@
 """Take in what is new in a watched folder: mails are stored before they are marked."""
 
 import logging
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property, partial
 from itertools import islice
 
 from django.db import DatabaseError, IntegrityError, OperationalError
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from veridox.core.findings.wording import counted
-from veridox.core.pipeline import Collect
+from veridox.core.pipeline import Collect, Condition
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import connection_named, note_health
 from veridox.service.connections.models import Connection, ConnectionKind
-from veridox.service.errors import AdapterError, VeridoxError
-from veridox.service.mail.actions.place import note_marked, note_refused, note_relocated
+from veridox.service.errors import AdapterError, NoRoomError, UnreachableError, VeridoxError
+from veridox.service.mail.actions.place import (
+    drop_refusals,
+    note_marked,
+    note_refused,
+    note_relocated,
+)
 from veridox.service.mail.actions.store_messages import store_messages
 from veridox.service.mail.actions.take_again import take_again
 from veridox.service.mail.hands import Done, Hands
 from veridox.service.mail.models import Message, Refusal
 from veridox.service.mail.ports import Mailbox, Outline
 from veridox.service.mail.taken import Arrival, Taken, take_apart, unopened
-from veridox.service.mail.wanted import unmet_by
+from veridox.service.mail.wanted import conditions_key, unmet_by, unmet_by_content
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.pipelines.queries import source
 from veridox.service.storage import originals
@@ -33,6 +39,8 @@ log = logging.getLogger(__name__)
 COLLECTOR = Actor.system("collect")
 MAX_MAIL = 80 * 2**20
 """Bytes of the largest mail that is fetched; attachments of 60 MB are 80 when encoded."""
+LOOKED_AT = 500
+"""Unwanted mails after which it is noted that they were looked at."""
 WRONG = (DatabaseError, ValueError, TypeError, LookupError, VeridoxError)
 """What may be wrong with one mail's content; the round goes on with the others."""
 
@@ -67,15 +75,27 @@ class Round:
             if uid is not None
         }
 
-    def refused(self) -> set[int]:
-        """UIDs that this version of the pipeline looked at and will never take."""
-        rows = Refusal.objects.filter(
+    def refusals(self) -> QuerySet[Refusal]:
+        """Mails that were looked at and do not meet these conditions for good."""
+        return Refusal.objects.filter(
             connection=self.connection,
             folder=self.collect.folder,
             uidvalidity=self.uidvalidity,
-            pipeline_version=self.version,
+            wanted=conditions_key(self.collect.only),
         )
-        return set(rows.values_list("uid", flat=True))
+
+    def note_refused(self, uids: list[tuple[int, str]]) -> None:
+        """Remember them, each with the condition it fails."""
+        key = conditions_key(self.collect.only)
+        note_refused(self.connection.pk, self.collect.folder, self.uidvalidity, key, uids)
+
+
+class NotWantedError(Exception):
+    """A mail that had to be fetched to be understood does not meet a condition."""
+
+    def __init__(self, condition: Condition) -> None:
+        super().__init__(f"{condition.name}: {condition.said}")
+        self.condition = condition
 
 
 class Intake:
@@ -84,11 +104,13 @@ class Intake:
     Attributes:
         stored: how many were.
         failures: UIDs of mails that could not be stored, with the reason.
+        passed_over: UIDs that were fetched and are not wanted.
     """
 
     def __init__(self, now: Round) -> None:
         self.now, self.stored = now, 0
         self.failures: dict[int, Exception] = {}
+        self.passed_over: set[int] = set()
 
     def take(self, group: list[Done]) -> None:
         """Store and mark a group of mails that are taken apart or about to be."""
@@ -97,17 +119,42 @@ class Intake:
             error = future.exception()
             if error is None:
                 mails.append(future.result())
+            elif isinstance(error, NotWantedError):
+                self.passed_over.add(uid)
+                if error.condition.lasting:
+                    self.now.note_refused([(uid, error.condition.name)])
+            elif isinstance(error, NoRoomError):
+                raise error  # no other mail would fare better
             elif isinstance(error, Exception):
-                self._failed(uid, error)
+                self.failed(uid, error)
             else:
                 raise error  # the process is to end
         rows = self._store(mails)
-        if rows:
-            self.stored += len(rows)
-            self.now.box.mark(
-                [row.arrived_uid for row in rows], self.now.collect.afterwards.keyword
-            )
-            note_marked(*(row.pk for row in rows))
+        self.stored += len(rows)
+        self.mark({row.arrived_uid: row.pk for row in rows})
+
+    def mark(self, mails: Mapping[int, int]) -> None:
+        """Set the read mark of stored mails (UID to record); one that breaks the line stays."""
+        if not mails:
+            return
+        try:
+            self.now.box.mark(list(mails), self.now.collect.afterwards.keyword)
+        except UnreachableError as error:
+            log.warning("%s mails cannot be marked together: %s", len(mails), error)
+            self.now.box.reopen()
+            for uid, pk in mails.items():
+                self._mark_alone(uid, pk)
+            return
+        note_marked(*mails.values())
+
+    def _mark_alone(self, uid: int, message_id: int) -> None:
+        try:
+            self.now.box.mark([uid], self.now.collect.afterwards.keyword)
+        except UnreachableError as error:
+            self.now.box.reopen()
+            self.failed(uid, error)
+        else:
+            note_marked(message_id)
 
     def _store(self, mails: list[Taken]) -> list[Message]:
         now = self.now
@@ -122,7 +169,7 @@ class Intake:
                 return [row for mail in mails for row in self._store([mail])]
             # Another worker may have stored it at the same time; that one marks it.
             if not isinstance(error, IntegrityError):
-                self._failed(mails[0].arrival.uid, error)
+                self.failed(mails[0].arrival.uid, error)
             return []
         log.info("mails taken in", extra={"mails": [row.pk for row in rows]})
         return rows
@@ -134,7 +181,8 @@ class Intake:
             return f"{count} cannot be stored; the first, number {uid} in the folder: {error}"
         return ""
 
-    def _failed(self, uid: int, error: Exception) -> None:
+    def failed(self, uid: int, error: Exception) -> None:
+        """A mail that the next round tries again; the others go on."""
         self.failures[uid] = error
         where = {"mailbox": self.now.connection.name, "uid": uid}
         log.error("a mail cannot be stored", extra=where, exc_info=error)
@@ -144,10 +192,12 @@ def collect(pipeline: str, mailbox: str, folder: str) -> int:
     """Take in new mails of one folder, round by round. Returns how many were stored.
 
     Mails that cannot be stored are told as the connection's health; all others are
-    stored by then, and those are tried again in the next round.
+    stored by then, and those are tried again in the next round. Whatever ends a round is
+    told there, too.
 
     Raises:
         AdapterError: the mail server cannot be reached, or answers with a refusal.
+        NoRoomError: the disk is full or cannot be written.
     """
     found = source(pipeline, mailbox, folder)
     if found is None:
@@ -165,6 +215,9 @@ def collect(pipeline: str, mailbox: str, folder: str) -> int:
         log.warning("collecting from %s: %s", mailbox, error)
         note_health(mailbox, str(error))
         raise
+    except Exception as error:
+        note_health(mailbox, f"collecting stopped: {type(error).__name__}: {error}")
+        raise
     note_health(mailbox, intake.problem())
     return intake.stored
 
@@ -175,53 +228,90 @@ def _round(intake: Intake) -> bool:
     only = now.collect.only
     uids = now.box.search(only, now.today)
     known = now.known()
-    for uid in uids:
-        if uid in known:
-            _again(now, uid, *known[uid])
-    passed_over = {*known, *now.refused(), *intake.failures}
+    _again(intake, {uid: known[uid] for uid in uids if uid in known})
+    refused = set(now.refusals().values_list("uid", flat=True))
+    _forget(now, refused - set(uids))
+    passed_over = {*known, *refused, *intake.failures, *intake.passed_over}
     fetched = 0
     with Hands() as hands:
         for outline in _wanted(now, [uid for uid in uids if uid not in passed_over]):
             if fetched == only.at_most:
                 break
-            if _moved_under_us(now, outline):
-                continue
-            sha256 = _fetched(now.box, outline)
-            if sha256 is not None:
-                fetched += 1
-                hands.give(outline.uid, partial(_taken, now, outline, sha256))
-                intake.take(hands.ready())
+            if outline is not None and not _moved_under_us(intake, outline):
+                work = _to_take(intake, outline)
+                if work is not None:
+                    fetched += 1
+                    hands.give(outline.uid, work)
+            intake.take(hands.ready())
         for group in hands.rest():
             intake.take(group)
     return fetched == only.at_most
 
 
-def _again(now: Round, uid: int, message_id: int, marked: bool) -> None:
-    """A stored mail comes up: never marked, or marked unread again by somebody."""
-    if marked and now.collect.only.unread:
-        take_again(COLLECTOR, message_id, "marked as unread in the mailbox")
-    if not marked or now.collect.only.unread:
-        now.box.mark([uid], now.collect.afterwards.keyword)
-        note_marked(message_id)
+def _again(intake: Intake, mails: Mapping[int, tuple[int, bool]]) -> None:
+    """Stored mails come up: never marked, or marked unread again by somebody."""
+    unread = intake.now.collect.only.unread
+    for message_id, marked in mails.values():
+        if marked and unread:
+            take_again(COLLECTOR, message_id, "marked as unread in the mailbox")
+    intake.mark({uid: pk for uid, (pk, marked) in mails.items() if unread or not marked})
 
 
-def _wanted(now: Round, uids: list[int]) -> Iterator[Outline]:
-    """Mails that meet all conditions; what never will is remembered and looked at no more."""
+def _forget(now: Round, gone: set[int]) -> None:
+    """Refused mails that the search does not find any more: somebody read or moved them."""
+    if gone:
+        drop_refusals(now.refusals().filter(uid__in=sorted(gone)[:LOOKED_AT]))
+
+
+def _wanted(now: Round, uids: list[int]) -> Iterator[Outline | None]:
+    """Mails that meet all conditions; what never will is remembered and looked at no more.
+
+    None comes now and then, so that the caller can store what is ready while many
+    unwanted mails are looked at.
+    """
     refusals: list[tuple[int, str]] = []
     try:
-        for outline in now.box.outlines(uids):
-            failed = unmet_by(now.collect.only, now.box, outline, now.today)
+        for count, outline in enumerate(now.box.outlines(uids), start=1):
+            failed = None if outline.opaque else _unmet(now, outline)
             if failed is None:
                 yield outline
             elif failed.lasting:
                 refusals.append((outline.uid, failed.name))
+            if count % LOOKED_AT == 0:
+                now.note_refused(refusals)
+                refusals = []
+                yield None
     finally:
-        where = (now.connection.pk, now.collect.folder, now.uidvalidity)
-        note_refused(*where, now.version.pk, refusals)
+        now.note_refused(refusals)
 
 
-def _moved_under_us(now: Round, outline: Outline) -> bool:
+def _unmet(now: Round, outline: Outline) -> Condition | None:
+    try:
+        return unmet_by(now.collect.only, now.box, outline, now.today)
+    except UnreachableError:
+        # Its text broke the line: it is fetched whole, and its own bytes are asked.
+        now.box.reopen()
+        return None
+
+
+def _to_take(intake: Intake, outline: Outline) -> Callable[[], Taken] | None:
+    """The work of taking a mail apart, its bytes stored; None when it is gone or cannot be had."""
+    now = intake.now
+    for last in (False, True):
+        try:
+            sha256 = _fetched(now.box, outline)
+        except UnreachableError as error:
+            now.box.reopen()
+            if last:
+                intake.failed(outline.uid, error)
+        else:
+            return None if sha256 is None else partial(_taken, now, outline, sha256)
+    return None
+
+
+def _moved_under_us(intake: Intake, outline: Outline) -> bool:
     """The server numbered the folder anew (UIDVALIDITY, RFC 3501, 2.3.1.1): the same mail."""
+    now = intake.now
     if not outline.message_id or not now.was_numbered_anew:
         return False
     stored = Message.objects.filter(
@@ -235,8 +325,7 @@ def _moved_under_us(now: Round, outline: Outline) -> bool:
         return False
     note_relocated(COLLECTOR, message.pk, now.uidvalidity, outline.uid)
     if message.marked_at is None or not outline.read:
-        now.box.mark([outline.uid], now.collect.afterwards.keyword)
-        note_marked(message.pk)
+        intake.mark({outline.uid: message.pk})
     return True
 
 
@@ -262,4 +351,10 @@ def _taken(now: Round, outline: Outline, sha256: str) -> Taken:
         reason = f"{outline.size:,} bytes; mails of {MAX_MAIL:,} are fetched at most"
         return Taken(arrival=arrival, content=unopened(outline.subject, outline.senders, reason))
     instead = unopened(outline.subject, outline.senders)
-    return take_apart(originals().get(sha256), arrival, now.collect, instead)
+    taken = take_apart(originals().get(sha256), arrival, now.collect, instead)
+    if outline.opaque:
+        failed = unmet_by_content(now.collect.only, taken.content, outline, now.today)
+        # What no reader can open either is kept and shown: nothing says that it is not wanted.
+        if failed is not None and not taken.unreadable:
+            raise NotWantedError(failed)
+    return taken

@@ -8,17 +8,19 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from django.conf import settings
-from django.db import IntegrityError
+from django.db import DatabaseError, IntegrityError, OperationalError
 from django.utils import timezone
 
+from veridox.core.findings.wording import counted
 from veridox.core.pipeline import Collect
 from veridox.core.readers import sniff
 from veridox.core.readers.mail.decoding import bare_name
 from veridox.service.accounts.actors import Actor
+from veridox.service.connections.actions.manage import note_trouble
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.models import File
 from veridox.service.documents.sorting import MAILS
-from veridox.service.errors import BadInputError
+from veridox.service.errors import STUMBLES, BadInputError, NoRoomError, VeridoxError
 from veridox.service.mail.handing_in import prepare_mail, store_handed_in
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.pipelines.queries import watched_directory
@@ -29,6 +31,8 @@ DROPPER = Actor.system("collect")
 STILL = 2.0
 """Seconds for which a file must not change before it is taken."""
 MAX_FILE = 80 * 2**20
+LONGEST_NAME = 255
+"""Bytes of a file's name that file systems take."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,14 +80,34 @@ def gather(pipeline: str, watch: str) -> int:
     version, collect = found
     folder = root_for(watch)
     folder.mkdir(parents=True, exist_ok=True)
-    count = 0
+    count, failures = 0, []
     for seen in lying_still(folder):
-        good = _take(version, collect, watch, seen)
-        if good is not None:
-            names = collect.afterwards
-            _move(seen.path, folder / (names.done if good else names.failed))
-            count += 1
+        try:
+            good = _take(version, collect, watch, seen)
+            if good is not None:
+                names = collect.afterwards
+                _move(seen.path, folder / (names.done if good else names.failed))
+                count += 1
+        except (NoRoomError, OperationalError) as error:
+            # No other file would fare better.
+            note_trouble(part_of(watch), f"nothing can be taken in: {error}")
+            raise
+        except (*STUMBLES, DatabaseError, VeridoxError) as error:
+            log.exception("a dropped file cannot be taken in", extra={"file": shown(seen.path)})
+            failures.append(f"{shown(seen.path)}: {error}")
+    said = f"{counted(len(failures), 'file')} cannot be taken in; the first: " if failures else ""
+    note_trouble(part_of(watch), said + failures[0] if failures else "")
     return count
+
+
+def part_of(watch: str) -> str:
+    """What troubles of a watched directory are told of."""
+    return f"directory {watch}"
+
+
+def shown(path: Path) -> str:
+    """A file's name as text, whatever its bytes."""
+    return os.fsencode(path.name).decode("utf-8", "replace")
 
 
 def _take(version: PipelineVersion, collect: Collect, watch: str, seen: Seen) -> bool | None:
@@ -97,7 +121,7 @@ def _take(version: PipelineVersion, collect: Collect, watch: str, seen: Seen) ->
     content = _read(seen)
     if content is None:
         return None
-    name = bare_name(seen.path.name)
+    name = bare_name(shown(seen.path))
     kind = sniff(content)
     try:
         if kind in MAILS:
@@ -138,8 +162,20 @@ def _move(path: Path, folder: Path) -> None:
     target, number = folder / path.name, 1
     while target.exists():
         number += 1
-        target = folder / f"{path.stem}-{number}{path.suffix}"
+        target = folder / numbered(path.name, number)
     try:
         path.rename(target)
     except FileNotFoundError:
         log.info("%s was taken away before it was moved", path.name)
+
+
+def numbered(name: str, number: int) -> str:
+    """`bill.pdf` as `bill-2.pdf`, its stem shortened where the name would be too long."""
+    stem, suffix = os.path.splitext(name)
+    end = os.fsencode(f"-{number}{suffix}")
+    room = LONGEST_NAME - len(end)
+    if room < 1:  # an ending of 255 bytes is none
+        stem, end, room = name, os.fsencode(f"-{number}"), LONGEST_NAME - len(f"-{number}")
+    # Cut between letters, not within one.
+    kept = os.fsencode(stem)[:room].decode("utf-8", "ignore")
+    return os.fsdecode(os.fsencode(kept) + end)

@@ -1,6 +1,7 @@
 """Mailboxes by IMAP (RFC 3501, 2177 IDLE, 4315 UIDPLUS, 6851 MOVE, 7628 and XOAUTH2 sign-in)."""
 
 import contextlib
+import logging
 import socket
 import ssl
 import time
@@ -13,11 +14,13 @@ from imapclient.exceptions import IMAPClientError, LoginError
 
 from veridox.core.pipeline import Wanted
 from veridox.service.connections.settings import MailboxSettings
-from veridox.service.errors import AdapterError, UnreachableError
+from veridox.service.errors import STUMBLES, AdapterError, UnreachableError
 from veridox.service.mail.imap_outline import ITEMS, decoded_piece, outline_of
 from veridox.service.mail.imap_search import criteria
-from veridox.service.mail.ports import Location, Mailbox, Outline, Piece
+from veridox.service.mail.ports import Location, Mailbox, Outline, Piece, opaque_outline
+from veridox.service.tls import tls_context
 
+log = logging.getLogger(__name__)
 TIMEOUT = 30.0
 """Seconds to reach the server and to sign in."""
 PATIENCE = 120.0
@@ -29,6 +32,8 @@ PART = 4 * 2**20
 TEXT_PART = 256 * 1024
 """Bytes of a text piece that conditions look at."""
 LINE_ERRORS = (IMAPClientError, OSError, ssl.SSLError, socket.timeout)
+GARBLED = (*STUMBLES, IMAPClientError)
+"""What reading an answer about an odd mail may raise: the library parses it, and so do we."""
 
 SignIn = Callable[[IMAPClient], None]
 """Signs in; raises LoginError when it is refused."""
@@ -41,7 +46,7 @@ def connect(settings: MailboxSettings) -> IMAPClient:
     cannot. With `starttls` a server that does not offer it is not talked to, also
     when somebody between us and it took the offer out.
     """
-    context = ssl.create_default_context(cafile=settings.ca_file or None)
+    context = tls_context(settings.ca_file)
     client = IMAPClient(
         settings.host,
         port=settings.port,
@@ -65,8 +70,14 @@ class ImapMailbox(Mailbox):
 
     def __init__(self, settings: MailboxSettings, sign_in: SignIn) -> None:
         self.settings = settings
+        self._sign_in = sign_in
         self._separator: str | None = None
         self._lasting: tuple[bytes, ...] = ()
+        self._selected: tuple[str, bool] | None = None
+        self._connect()
+
+    def _connect(self) -> None:
+        settings, sign_in = self.settings, self._sign_in
         try:
             self.client = connect(settings)
         except LINE_ERRORS as error:
@@ -126,6 +137,7 @@ class ImapMailbox(Mailbox):
                     raise AdapterError(f"there is no folder {folder!r} in the mailbox") from error
                 raise
             self._lasting = tuple(answer.get(b"PERMANENTFLAGS", ()))
+            self._selected = (folder, look)
             return int(answer[b"UIDVALIDITY"])
 
     def search(self, wanted: Wanted, today: date) -> list[int]:
@@ -133,14 +145,59 @@ class ImapMailbox(Mailbox):
         with self._line():
             return sorted(self.client.search(["UNDELETED", *criteria(wanted, today)]))
 
+    def reopen(self) -> None:
+        """See the port."""
+        self._drop()
+        self._connect()
+        if self._selected is not None:
+            folder, look = self._selected
+            self.select(folder, look=look)
+
     def outlines(self, uids: Iterable[int]) -> Iterator[Outline]:
         """See the port."""
         every = list(uids)
         for start in range(0, len(every), CHUNK):
-            with self._line():
-                answers = self.client.fetch(every[start : start + CHUNK], ITEMS)
-            for uid in sorted(answers):
-                yield outline_of(uid, answers[uid])
+            yield from self._outlines(every[start : start + CHUNK])
+
+    def _outlines(self, uids: list[int]) -> Iterator[Outline]:
+        """Described together; where that fails in halves, down to the mail that is to blame."""
+        try:
+            answers = self.client.fetch(uids, ITEMS)
+        except GARBLED as error:
+            self.reopen()  # the rest of the answer may still lie in the line
+            if len(uids) == 1:
+                yield self._opaque(uids[0], error)
+                return
+            half = len(uids) // 2
+            log.warning("%s mails cannot be described together: %s", len(uids), error)
+            yield from self._outlines(uids[:half])
+            yield from self._outlines(uids[half:])
+            return
+        for uid in sorted(answers):
+            try:
+                outline = outline_of(uid, answers[uid])
+            except GARBLED as error:
+                outline = self._opaque(uid, error)
+            yield outline
+
+    def _opaque(self, uid: int, error: Exception) -> Outline:
+        """What can be known of a mail whose envelope or structure cannot be read."""
+        said = str(error).strip().splitlines()
+        why = f"{type(error).__name__}: {said[0][:200] if said else ''}"
+        log.warning("mail %s cannot be described: %s", uid, why)
+        for items in (["FLAGS", "RFC822.SIZE", "INTERNALDATE"], ["FLAGS", "RFC822.SIZE"]):
+            try:
+                answer = self.client.fetch([uid], items).get(uid, {})
+            except GARBLED:
+                self.reopen()
+                continue
+            known = outline_of(uid, answer)
+            break
+        else:
+            known = outline_of(uid, {})
+        return opaque_outline(
+            uid, known.size, known.received_at, why, read=known.read, keywords=known.keywords
+        )
 
     def fetch(self, uid: int) -> Iterator[bytes] | None:
         """See the port."""

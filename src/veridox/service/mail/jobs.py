@@ -4,7 +4,7 @@ from contextlib import suppress
 
 from procrastinate.contrib.django import app
 
-from veridox.service.errors import AdapterError
+from veridox.service.errors import AdapterError, NoRoomError
 from veridox.service.work import patiently
 
 
@@ -15,7 +15,7 @@ def collect(pipeline: str, mailbox: str, folder: str) -> None:
     """Take in new mails of a watched folder."""
     from veridox.service.mail.collecting import collect as run
 
-    with suppress(AdapterError):  # told as the connection's health
+    with suppress(AdapterError, NoRoomError):  # told as the connection's health
         run(pipeline, mailbox, folder)
 
 

@@ -10,7 +10,7 @@ from veridox.core.pipeline import Wanted
 from veridox.core.readers.mail.decoding import file_name, header_of, headers_named, part_text
 from veridox.core.readers.mail.walk import parse
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.mail.ports import Location, Mailbox, Outline, Piece
+from veridox.service.mail.ports import Location, Mailbox, Outline, Piece, opaque_outline
 
 
 @dataclass
@@ -32,6 +32,8 @@ class MemoryMailbox(Mailbox):
         breaks_at: names of operations at which the line breaks, once each.
         in_one: whether moves are done or not done (MOVE), see the port.
         keeps_keywords: whether keywords are kept.
+        garbled: UIDs whose description cannot be understood.
+        broken: UIDs at whose fetch the line breaks every time.
     """
 
     folders: dict[str, dict[int, Kept]] = field(default_factory=lambda: {"INBOX": {}})
@@ -39,6 +41,8 @@ class MemoryMailbox(Mailbox):
     uidvalidity: int = 1
     in_one: bool = True
     keeps_keywords: bool = True
+    garbled: set[int] = field(default_factory=set)
+    broken: set[int] = field(default_factory=set)
     _open: str = "INBOX"
     _next: int = 1
 
@@ -94,7 +98,12 @@ class MemoryMailbox(Mailbox):
         """See the port."""
         for uid in uids:
             mail = self.folders[self._open].get(uid)
-            if mail is not None:
+            if mail is not None and uid in self.garbled:
+                yield opaque_outline(
+                    uid, len(mail.content), mail.received, "year 10000 is out of range",
+                    read=mail.read, keywords=frozenset(mail.keywords),
+                )  # fmt: skip
+            elif mail is not None:
                 message = parse(mail.content)
                 yield Outline(
                     uid=uid,
@@ -112,8 +121,14 @@ class MemoryMailbox(Mailbox):
     def fetch(self, uid: int) -> Iterator[bytes] | None:
         """See the port."""
         self._line("fetch")
+        if uid in self.broken:
+            raise UnreachableError("the line broke in the middle of the mail")
         mail = self.folders[self._open].get(uid)
         return iter([mail.content]) if mail else None
+
+    def reopen(self) -> None:
+        """See the port."""
+        self._line("reopen")
 
     def texts(self, uid: int, pieces: Iterable[Piece]) -> str:
         """See the port."""

@@ -92,21 +92,43 @@ class Message(models.Model):
 
 
 class Refusal(models.Model):
-    """A mail that a version of a pipeline does not take, and never will: looked at once."""
+    """A mail that does not meet conditions and never will: looked at once.
+
+    `wanted` is a digest of the conditions, so that a new version of a pipeline with the
+    same conditions, and another pipeline with them, need not look again.
+    """
 
     connection = models.ForeignKey(Connection, on_delete=models.CASCADE)
     folder = models.CharField(max_length=255)
     uidvalidity = models.BigIntegerField()
     uid = models.BigIntegerField()
-    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.CASCADE)
+    wanted = models.CharField(max_length=32)
     condition = models.CharField(max_length=40)
     noted_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["connection", "folder", "uidvalidity", "pipeline_version", "uid"],
+                fields=["connection", "folder", "uidvalidity", "wanted", "uid"],
                 name="mail_refused_once",
+            )
+        ]
+
+
+class RefusedBefore(models.Model):
+    """How many refusals were deleted since, by condition: the report still counts them."""
+
+    connection = models.ForeignKey(Connection, on_delete=models.CASCADE)
+    folder = models.CharField(max_length=255)
+    condition = models.CharField(max_length=40)
+    count = models.PositiveBigIntegerField(default=0)
+    first_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["connection", "folder", "condition"], name="refused_before_once"
             )
         ]
 

@@ -53,6 +53,8 @@ class Outline:
         subject: decoded.
         senders, recipients: name and address of each, decoded.
         pieces: leaves of its structure.
+        opaque: why the server's description could not be understood; then only `uid`,
+            `size`, `received_at` and the flags are known. Empty for all usual mails.
     """
 
     uid: int
@@ -65,6 +67,17 @@ class Outline:
     senders: tuple[tuple[str, str], ...]
     recipients: tuple[tuple[str, str], ...]
     pieces: tuple[Piece, ...]
+    opaque: str = ""
+
+
+def opaque_outline(
+    uid: int, size: int, received_at: datetime, why: str, *, read: bool, keywords: frozenset[str]
+) -> Outline:
+    """A mail of which the server's description could not be understood."""
+    return Outline(
+        uid=uid, size=size, received_at=received_at, read=read, keywords=keywords, message_id="",
+        subject="", senders=(), recipients=(), pieces=(), opaque=why or "no reason is known",
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -110,7 +123,18 @@ class Mailbox(Protocol):
         ...
 
     def outlines(self, uids: Iterable[int]) -> Iterator[Outline]:
-        """Descriptions of mails; those gone meanwhile are left out."""
+        """Descriptions of mails; those gone meanwhile are left out.
+
+        One that cannot be understood comes as `opaque` and keeps no other from coming.
+        """
+        ...
+
+    def reopen(self) -> None:
+        """A line of its own once more, with the same folder open, after one mail broke it.
+
+        Raises:
+            UnreachableError: it is not one mail, the server is away.
+        """
         ...
 
     def fetch(self, uid: int) -> Iterator[bytes] | None:

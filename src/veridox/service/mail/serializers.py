@@ -157,31 +157,6 @@ class WhySerializer(serializers.Serializer):
     reason = serializers.CharField(max_length=500)
 
 
-class AccountedRowSerializer(serializers.Serializer):
-    """One mail, on the server or stored."""
-
-    folder = serializers.CharField()
-    sender = serializers.CharField()
-    subject = serializers.CharField()
-    received_at = serializers.DateTimeField()
-    stands = serializers.CharField()
-    outcome = serializers.CharField()
-    why = serializers.CharField()
-    message = serializers.IntegerField(allow_null=True)
-
-
-class AccountedSerializer(serializers.Serializer):
-    """Everything that came to a mailbox, and what became of it."""
-
-    mailbox = serializers.CharField()
-    since = serializers.DateField()
-    until = serializers.DateField()
-    counted_at = serializers.DateTimeField()
-    good = serializers.BooleanField()
-    totals = serializers.DictField(child=serializers.IntegerField())
-    rows = AccountedRowSerializer(many=True)
-
-
 class AccountSerializer(serializers.Serializer):
     """The newest hourly count of a mailbox."""
 

@@ -22,15 +22,3 @@ MESSAGE_COLUMNS: dict[str, Column] = {
     "folder": Column(title="Lies in", value=lambda m: m.folder),
     "message_id": Column(title="Message-ID", value=lambda m: m.message_id),
 }
-
-ACCOUNTED_COLUMNS: dict[str, Column] = {
-    "received_at": Column(title="Received", value=lambda r: r.received_at),
-    "folder": Column(title="Folder", value=lambda r: r.folder),
-    "sender": Column(title="Sender", value=lambda r: r.sender),
-    "subject": Column(title="Subject", value=lambda r: r.subject),
-    "stands": Column(title="Stands", value=lambda r: r.stands),
-    "outcome": Column(title="Outcome", value=lambda r: r.outcome),
-    "why": Column(title="What became of it", value=lambda r: r.why),
-    "message": Column(title="Mail", value=lambda r: r.message),
-    "message_id": Column(title="Message-ID", value=lambda r: r.message_id),
-}

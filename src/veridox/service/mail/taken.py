@@ -50,12 +50,14 @@ class Taken:
         kept: the same files as the store has them. The mail's own text is the
             last of both where it is to be a document.
         reads_body: whether it is.
+        unreadable: no reader could open it.
     """
 
     arrival: Arrival
     content: MailContent
     kept: tuple[Kept, ...] = ()
     reads_body: bool = False
+    unreadable: bool = False
 
 
 def take_apart(raw: bytes, arrival: Arrival, collect: Collect, instead: MailContent) -> Taken:
@@ -70,7 +72,8 @@ def take_apart(raw: bytes, arrival: Arrival, collect: Collect, instead: MailCont
     try:
         content = wiring.reader_pool().mail(raw)
     except ReaderStoppedError as error:
-        return Taken(arrival=arrival, content=replace(instead, defects=(str(error),)))
+        content = replace(instead, defects=(str(error),))
+        return Taken(arrival=arrival, content=content, unreadable=True)
     reads_body = _body_wanted(collect.body, content)
     files = (*content.files, _body_file(content)) if reads_body else content.files
     # A mail of 60 MB must not stay in memory until its record is written.

@@ -1,9 +1,13 @@
 """A pipeline's conditions on mails that lie on a server."""
 
+import hashlib
+import json
 from collections.abc import Iterator
+from dataclasses import asdict
 from datetime import date
 
 from veridox.core.pipeline import Condition, MailFacts, Wanted, conditions, unmet
+from veridox.core.readers import MailContent
 from veridox.service.mail.imap_outline import file_names
 from veridox.service.mail.ports import Mailbox, Outline
 
@@ -31,3 +35,27 @@ def unmet_by(wanted: Wanted, box: Mailbox, outline: Outline, today: date) -> Con
 def looked_at(wanted: Wanted, box: Mailbox, outline: Outline, today: date) -> Iterator[Condition]:
     """All conditions with how the mail meets them."""
     return conditions(wanted, facts_of(box, outline), today)
+
+
+def unmet_by_content(
+    wanted: Wanted, content: MailContent, outline: Outline, today: date
+) -> Condition | None:
+    """The same for a mail that only its own bytes describe: the server could not."""
+    facts = MailFacts(
+        read=outline.read,
+        keywords=outline.keywords,
+        received_at=outline.received_at,
+        people=((content.sender_name, content.sender_address),),
+        recipients=tuple(("", address) for address in content.recipients),
+        subject=content.subject,
+        files=tuple(file.name for file in content.files if not file.left_out),
+        text=lambda: content.text,
+    )
+    return unmet(wanted, facts, today)
+
+
+def conditions_key(wanted: Wanted) -> str:
+    """A digest of the conditions; two that refuse the same mails have the same one."""
+    given = {name: value for name, value in asdict(wanted).items() if name != "at_most"}
+    text = json.dumps(given, sort_keys=True, default=str)
+    return hashlib.sha256(text.encode()).hexdigest()[:32]

@@ -24,6 +24,8 @@ from veridox.service.web.pages import KeysetPages
 from veridox.service.web.parameters import yes_of
 
 MAX_TABLE = 50 * 2**20
+MOST_CHANGES = 1_000
+"""Changes that an import is answered with; the trail keeps all that somebody should look at."""
 
 
 SEARCH = OpenApiParameter("search", str, description="words of code, number or name")
@@ -107,18 +109,28 @@ class _Import(views.APIView):
 
     parser_classes = [parsers.MultiPartParser]
     writes = Scope.ADMIN
-    importer: Callable[[Actor, bytes], int]
+    importer: Callable[..., imports.Imported]
 
     @extend_schema(request=ImportSerializer, responses=ImportedSerializer)
     def post(self, request: Request) -> Response:
-        """All rows or none; problems are said by row and column."""
+        """All rows or none; problems are said by row and column. A preview keeps nothing."""
         form = ImportSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         given = form.validated_data["file"]
         if given.size > MAX_TABLE:
             raise BadInputError(f"{given.size:,} bytes; {MAX_TABLE:,} are taken at most")
-        count = type(self).importer(Actor.of(request.user), given.read())
-        return Response({"imported": count})
+        preview = form.validated_data["preview"]
+        done = type(self).importer(Actor.of(request.user), given.read(), preview=preview)
+        data = {
+            "imported": 0 if preview else done.rows,
+            "rows": done.rows,
+            "new": done.new,
+            "changed": done.changed,
+            "same": done.same,
+            "changes": done.changes[:MOST_CHANGES],
+            "preview": preview,
+        }
+        return Response(ImportedSerializer(data).data)
 
 
 class EntityImport(_Import):

@@ -52,12 +52,30 @@ class OrderSerializer(serializers.ModelSerializer):
 
 
 class ImportSerializer(serializers.Serializer):
-    """A CSV table."""
+    """A CSV table; with `preview` nothing is kept."""
 
     file = serializers.FileField()
+    preview = serializers.BooleanField(default=False)
+
+
+class ImportChangeSerializer(serializers.Serializer):
+    """One value that differs; `told` says why somebody should look at it."""
+
+    line = serializers.IntegerField(help_text="of the table, the header being line 1")
+    key = serializers.CharField()
+    column = serializers.CharField()
+    before = serializers.CharField(allow_blank=True)
+    after = serializers.CharField(allow_blank=True)
+    told = serializers.CharField(allow_blank=True, help_text="unblocked, reopened, ... or empty")
 
 
 class ImportedSerializer(serializers.Serializer):
-    """How many records an import brought."""
+    """What an import brought, or would bring."""
 
-    imported = serializers.IntegerField()
+    imported = serializers.IntegerField(help_text="records kept; 0 for a preview")
+    rows = serializers.IntegerField(help_text="records in the table")
+    new = serializers.IntegerField()
+    changed = serializers.IntegerField()
+    same = serializers.IntegerField()
+    changes = ImportChangeSerializer(many=True)
+    preview = serializers.BooleanField()

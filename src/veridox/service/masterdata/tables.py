@@ -18,6 +18,7 @@ MAX_ROWS = 200_000
 class Table:
     """A CSV file read by named columns; problems are collected, then raised together."""
 
+    columns: frozenset[str]
     rows: list[dict[str, str]]
     problems: list[dict[str, object]] = field(default_factory=list)
 
@@ -53,7 +54,7 @@ class Table:
             raise BadInputError(f"this is no readable CSV table: {error}") from error
         if not rows:
             raise BadInputError("the table has a header but no rows")
-        return Table(rows=rows)
+        return Table(columns=frozenset(header), rows=rows)
 
     def numbered(self) -> Iterator[tuple[int, dict[str, str]]]:
         """Rows with their line in the file, counting the header as line 1."""
@@ -72,13 +73,14 @@ class Table:
             self.problem(line, column, f"is longer than {most} characters")
         return value
 
-    def yes(self, line: int, row: dict[str, str], column: str, usual: bool) -> bool:
-        """yes or no; empty means the usual."""
+    def yes(self, line: int, row: dict[str, str], column: str) -> bool | None:
+        """yes or no; None for an empty cell, which says nothing."""
         value = row.get(column, "").lower()
-        if value in ("", "yes", "no"):
-            return usual if not value else value == "yes"
-        self.problem(line, column, f"{value!r} is neither yes nor no")
-        return usual
+        if value in ("yes", "no"):
+            return value == "yes"
+        if value:
+            self.problem(line, column, f"{value!r} is neither yes nor no")
+        return None
 
     def number(self, line: int, row: dict[str, str], column: str) -> Decimal:
         """A number with a decimal point."""

@@ -5,6 +5,7 @@ import httpx
 from veridox.service.connections.settings import ChatSettings
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.mail.ports import Step
+from veridox.service.tls import tls_context
 
 TIMEOUT = 15.0
 
@@ -29,6 +30,7 @@ class WebhookChat:
                 json={"channel": channel, "text": text},
                 headers={**self.headers, "Idempotency-Key": key},
                 timeout=TIMEOUT,
+                verify=tls_context(),
             )
         except httpx.HTTPError as error:
             raise UnreachableError(f"the chat system does not answer: {error}") from error
@@ -41,7 +43,11 @@ class WebhookChat:
         """Whether it can be reached; no message is sent. Never raises."""
         try:
             answer = httpx.request(
-                "OPTIONS", self.settings.url, headers=self.headers, timeout=TIMEOUT
+                "OPTIONS",
+                self.settings.url,
+                headers=self.headers,
+                timeout=TIMEOUT,
+                verify=tls_context(),
             )
         except httpx.HTTPError as error:
             return [Step(name="reach", good=False, detail=str(error))]

@@ -7,8 +7,8 @@ from veridox.service.documents.models import Document
 from veridox.service.notices.actions.queue import names_for
 from veridox.service.notices.templates import render
 
-OURS = ("vendor.", "entity.", "duplicate.", "posting.", "ledger.", "kind.")
-"""Beginnings of findings that are our own business and not the vendor's."""
+NOTHING_SAID = "(please say here what is wrong)"
+"""Stands where a draft has nothing to say; a letter with it is not sent."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -16,7 +16,8 @@ class Letter:
     """A draft; a person looks at it before it goes.
 
     Attributes:
-        to: the vendor's address in the master data, else the sender's, else empty.
+        to: the vendor's contact in the master data; empty without one. Never the sender,
+            who may be a colleague, a no-reply address or a forger.
         subject, text: in plain words.
     """
 
@@ -28,15 +29,17 @@ class Letter:
 def draft(document: Document) -> Letter:
     """A polite letter that says what does not fit and asks for a corrected document."""
     points = [
-        str(finding["message"])
+        str(finding["letter"])
         for finding in document.findings
-        if finding["weight"] != "note" and not str(finding["code"]).startswith(OURS)
+        if finding["weight"] != "note" and finding.get("letter")
     ]
-    message = document.file.message
-    to = (document.vendor.email if document.vendor else "") or (
-        message.sender_address if message else ""
-    )
-    names = {**names_for(document), "points": points, "issued": _in_words(document.issue_date)}
+    to = document.vendor.email if document.vendor else ""
+    names = {
+        **names_for(document),
+        "points": points,
+        "nothing_said": NOTHING_SAID,
+        "issued": _in_words(document.issue_date),
+    }
     subject, text = render("please-correct", names)
     return Letter(to=to, subject=subject, text=text)
 

@@ -17,6 +17,9 @@ class NoticeState(StrEnum):
     FAILED = "failed"  # given up
 
 
+NOTICE_STATES = choices(NoticeState)
+
+
 class Notice(models.Model):
     """One mail or chat message about one event, stored with it and sent afterwards.
 
@@ -34,9 +37,7 @@ class Notice(models.Model):
     subject = models.CharField(max_length=500)
     text = models.TextField()
     message_id = models.CharField(max_length=200, unique=True)
-    state = models.CharField(
-        max_length=20, choices=choices(NoticeState), default=NoticeState.PREPARED
-    )
+    state = models.CharField(max_length=20, choices=NOTICE_STATES, default=NoticeState.PREPARED)
     problem = models.TextField(blank=True)
     prepared_at = models.DateTimeField(auto_now_add=True)
     sent_at = models.DateTimeField(null=True)

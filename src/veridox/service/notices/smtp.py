@@ -1,7 +1,6 @@
 """Outgoing mail by SMTP."""
 
 import smtplib
-import ssl
 from email.message import EmailMessage
 from email.utils import formatdate
 
@@ -9,6 +8,7 @@ from veridox.service.connections.settings import OutboxSettings
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.mail.ports import Step
 from veridox.service.notices.ports import Outbox, OutgoingMail
+from veridox.service.tls import tls_context
 
 TIMEOUT = 15.0
 
@@ -22,7 +22,7 @@ class SmtpOutbox(Outbox):
 
     def _open(self) -> smtplib.SMTP:
         settings = self.settings
-        tls = ssl.create_default_context(cafile=settings.ca_file or None)
+        tls = tls_context(settings.ca_file)
         if settings.security == "tls":
             server: smtplib.SMTP = smtplib.SMTP_SSL(
                 settings.host, settings.port, timeout=TIMEOUT, context=tls

@@ -5,7 +5,7 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import note_health
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.notices.actions.sent import store_failed, store_sent
+from veridox.service.notices.actions.sent import note_trying, store_failed, store_sent
 from veridox.service.notices.models import Notice, NoticeState
 from veridox.service.notices.ports import OutgoingMail
 
@@ -21,41 +21,35 @@ def tell(notice_id: int) -> None:
     notice = Notice.objects.get(pk=notice_id)
     if notice.state != NoticeState.PREPARED:
         return
-    if notice.channel:
-        _tell_chat(notice)
-        return
-    connection = Connection.objects.filter(kind=ConnectionKind.OUTBOX).order_by("pk").first()
-    if connection is None:
-        raise UnreachableError("there is no outbox connection to send mails with")
-    mail = OutgoingMail(
-        to=notice.recipient,
-        subject=notice.subject,
-        text=notice.text,
-        message_id=notice.message_id,
-    )
+    kind = ConnectionKind.CHAT if notice.channel else ConnectionKind.OUTBOX
+    connection = Connection.objects.filter(kind=kind).order_by("pk").first()
     try:
-        wiring.open_outbox(connection).send(mail)
+        if connection is None:
+            raise UnreachableError(f"there is no {kind.value} connection to send this with")
+        _hand_over(connection, notice)
     except UnreachableError as error:
-        note_health(connection.name, str(error))
+        if connection is not None:
+            note_health(connection.name, str(error))
+        note_trying(notice_id, str(error))
         raise
     except AdapterError as error:
+        # What is refused is the connection's trouble until something goes through.
+        if connection is not None:
+            note_health(connection.name, str(error))
         store_failed(TELLER, notice_id, str(error))
         return
     note_health(connection.name, "")
     store_sent(TELLER, notice_id)
 
 
-def _tell_chat(notice: Notice) -> None:
-    connection = Connection.objects.filter(kind=ConnectionKind.CHAT).order_by("pk").first()
-    if connection is None:
-        raise UnreachableError("there is no chat connection to send messages with")
-    try:
+def _hand_over(connection: Connection, notice: Notice) -> None:
+    if notice.channel:
         wiring.open_chat(connection).send(notice.channel, notice.text, notice.message_id)
-    except UnreachableError as error:
-        note_health(connection.name, str(error))
-        raise
-    except AdapterError as error:
-        store_failed(TELLER, notice.pk, str(error))
         return
-    note_health(connection.name, "")
-    store_sent(TELLER, notice.pk)
+    mail = OutgoingMail(
+        to=notice.recipient,
+        subject=notice.subject,
+        text=notice.text,
+        message_id=notice.message_id,
+    )
+    wiring.open_outbox(connection).send(mail)

@@ -16,10 +16,12 @@ from veridox.service.documents.filters import filtered
 from veridox.service.documents.queries import documents
 from veridox.service.documents.serializers import DocumentRowSerializer
 from veridox.service.errors import BadInputError
+from veridox.service.house.api import TroubleSerializer
 from veridox.service.mail.models import Message
 from veridox.service.mail.serializers import AccountSerializer, MessageRowSerializer
 from veridox.service.masterdata.models import Order, Vendor
 from veridox.service.masterdata.serializers import OrderSerializer, VendorSerializer
+from veridox.service.notices.api import NoticeSerializer
 from veridox.service.reports.today import today
 from veridox.service.web.parameters import day_of
 
@@ -76,6 +78,13 @@ class TrendSerializer(serializers.Serializer):
     untouched = serializers.IntegerField()
 
 
+class HeldSinceSerializer(serializers.Serializer):
+    """Since when and why the installation is held."""
+
+    since = serializers.DateTimeField(source="held_at")
+    reason = serializers.CharField(source="held_reason")
+
+
 class TodaySerializer(serializers.Serializer):
     """The numbers of a day."""
 
@@ -87,6 +96,9 @@ class TodaySerializer(serializers.Serializer):
     posted = PostedSerializer()
     posted_before = PostedSerializer(help_text="the day and the thirty days before it")
     trend = TrendSerializer(many=True)
+    notices = NoticeSerializer(many=True, help_text="the newest that were refused")
+    troubles = TroubleSerializer(many=True, help_text="directories and disks that do not work")
+    held = HeldSinceSerializer(allow_null=True, help_text="restored elsewhere: nothing goes out")
     connections = ConnectionSerializer(many=True, help_text="those that do not work")
     not_accounted = AccountSerializer(many=True, help_text="mailboxes with mails that are missing")
 

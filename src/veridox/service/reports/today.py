@@ -17,12 +17,15 @@ from django.db.models import (
 )
 from django.db.models.functions import Coalesce, TruncDate
 
-from veridox.service.connections.models import Connection
+from veridox.service.connections.models import Connection, Trouble
 from veridox.service.desk.queries import waiting
 from veridox.service.documents.models import Document, File, FileState, State
+from veridox.service.house.actions.held import held
 from veridox.service.mail.models import Account, Message
 from veridox.service.notices.models import Notice, NoticeState
 
+MOST_NOTICES = 20
+"""Failed notices that are shown; the list has all."""
 BACK = 14
 """Days of the trend, the day itself included."""
 
@@ -76,6 +79,13 @@ def today(day: date, zone: ZoneInfo) -> dict[str, Any]:
             .exclude(unexplained=[], lost=[])
             .order_by("connection__name")
         ),
+        "notices": list(
+            Notice.objects.select_related("document")
+            .filter(state=NoticeState.FAILED)
+            .order_by("-pk")[:MOST_NOTICES]
+        ),
+        "held": held(),
+        "troubles": list(Trouble.objects.order_by("part")),
         "connections": list(Connection.objects.exclude(last_problem="").order_by("name")),
     }
 

@@ -12,8 +12,9 @@ from rest_framework import generics, serializers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from veridox.service.errors import NotThereError
+from veridox.service.trail.heads import current_head
 from veridox.service.trail.models import Entry
-from veridox.service.trail.record import verify
 from veridox.service.web.pages import KeysetPages
 from veridox.service.web.parameters import moment_of
 from veridox.service.web.tables import AS_FILE, FORM, Column, table_response
@@ -28,13 +29,13 @@ class EntrySerializer(serializers.ModelSerializer):
         read_only_fields = fields
 
 
-class VerificationSerializer(serializers.Serializer):
-    """What a check of the whole chain found."""
+class HeadSerializer(serializers.Serializer):
+    """A head of the trail as it stood at some time."""
 
-    entries = serializers.IntegerField()
-    head = serializers.CharField()
-    good = serializers.BooleanField()
-    problems = serializers.ListField(child=serializers.CharField())
+    number = serializers.IntegerField()
+    seal = serializers.CharField(allow_blank=True)
+    mark = serializers.CharField()
+    at = serializers.CharField()
 
 
 FILTERS = [
@@ -116,18 +117,14 @@ class TrailList(generics.ListAPIView):
         return narrowed(self.request.query_params)
 
 
-class TrailVerify(views.APIView):
-    """The whole chain checked."""
+class TrailHead(views.APIView):
+    """The newest entry's number and seal, to be kept elsewhere."""
 
-    @extend_schema(request=None, responses=VerificationSerializer)
+    @extend_schema(responses=HeadSerializer)
     def get(self, request: Request) -> Response:
-        """Recomputes every seal."""
+        """With a mark that only this installation can make."""
         del request
-        found = verify()
-        data = {
-            "entries": found.entries,
-            "head": found.head,
-            "good": not found.problems,
-            "problems": found.problems,
-        }
-        return Response(VerificationSerializer(data).data)
+        head = current_head()
+        if head is None:
+            raise NotThereError("the head of the trail is missing; verify the trail")
+        return Response(HeadSerializer(head).data)

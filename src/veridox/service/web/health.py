@@ -1,12 +1,22 @@
 """Whether the service is alive and can do its work."""
 
+import os
+import shutil
 from typing import Any, ClassVar
 
+from django.conf import settings
 from django.db import DatabaseError, connection
 from drf_spectacular.utils import extend_schema
 from rest_framework import permissions, serializers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
+
+from veridox.service.connections.models import Connection, Trouble
+from veridox.service.house.actions.held import held
+
+GOOD = "good"
+LITTLE = 200 * 2**20
+"""Bytes free on the disk below which storing will soon fail."""
 
 
 class HealthSerializer(serializers.Serializer):
@@ -14,6 +24,30 @@ class HealthSerializer(serializers.Serializer):
 
     good = serializers.BooleanField()
     parts = serializers.DictField(child=serializers.CharField())
+
+
+def disk() -> str:
+    """Whether originals can be stored."""
+    folder = settings.CONFIGURATION.data
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        free = shutil.disk_usage(folder).free
+    except OSError as error:
+        return f"cannot be used: {error.strerror}"
+    if not os.access(folder, os.W_OK):
+        return "cannot be written"
+    return GOOD if free >= LITTLE else f"nearly full: {free // 2**20} MB free"
+
+
+def _records() -> dict[str, str]:
+    """Parts that the database knows of, without names: anybody may ask."""
+    broken = Connection.objects.exclude(last_problem="").count()
+    troubles = Trouble.objects.count()
+    return {
+        "connections": GOOD if not broken else f"{broken} do not work",
+        "directories": GOOD if not troubles else f"{troubles} with trouble",
+        "outside": GOOD if held() is None else "held: the database was restored elsewhere",
+    }
 
 
 class Health(views.APIView):
@@ -24,13 +58,18 @@ class Health(views.APIView):
 
     @extend_schema(responses={200: HealthSerializer, 503: HealthSerializer})
     def get(self, request: Request) -> Response:
-        """200 when the database answers, 503 otherwise."""
+        """200 while the service can answer, 503 when its database does not.
+
+        A part that does not work makes `good` false; the others go on meanwhile.
+        """
         del request
+        parts = {"database": GOOD, "disk": disk()}
+        status = 200
         try:
             with connection.cursor() as cursor:
                 cursor.execute("select 1")
-            parts = {"database": "good"}
+            parts |= _records()
         except DatabaseError:
-            parts = {"database": "does not answer"}
-        good = all(value == "good" for value in parts.values())
-        return Response({"good": good, "parts": parts}, status=200 if good else 503)
+            parts["database"], status = "does not answer", 503
+        good = all(value == GOOD for value in parts.values())
+        return Response({"good": good, "parts": parts}, status=status)

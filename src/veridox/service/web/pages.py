@@ -1,13 +1,14 @@
 """Lists by keyset: an opaque cursor instead of page numbers.
 
 DRF's own cursor pagination loses and doubles rows where the ordering key is
-null; ours orders by key with nulls last, then by id.
+null; ours orders by key, where it may be null with nulls last, then by id.
 """
 
 import base64
 import json
 from typing import Any
 
+from django.core.exceptions import FieldDoesNotExist
 from django.db.models import F, Q, QuerySet
 from django.utils.dateparse import parse_datetime
 from rest_framework.pagination import BasePagination
@@ -34,13 +35,12 @@ class KeysetPages(BasePagination):
         rows = queryset
         cursor = request.query_params.get("cursor")
         if cursor:
-            rows = rows.filter(self._after(name, down, *self._decode(cursor)))
+            after = self._after(name, down, *self._decode(cursor), _may_be_null(rows, name))
+            rows = rows.filter(after)
         if name == "id":
             rows = rows.order_by("-id" if down else "id")
         else:
-            key = F(name)
-            first = key.desc(nulls_last=True) if down else key.asc(nulls_last=True)
-            rows = rows.order_by(first, "-id" if down else "id")
+            rows = rows.order_by(_key(rows, name, down), "-id" if down else "id")
         found = list(rows[: self.limit + 1])
         self.more = len(found) > self.limit
         self.page = found[: self.limit]
@@ -71,7 +71,7 @@ class KeysetPages(BasePagination):
             raise BadInputError("the cursor is not one of ours") from error
 
     @staticmethod
-    def _after(name: str, down: bool, value: Any, pk: int) -> Q:
+    def _after(name: str, down: bool, value: Any, pk: int, nullable: bool) -> Q:
         by_id = Q(id__lt=pk) if down else Q(id__gt=pk)
         if name == "id":
             return by_id
@@ -79,8 +79,11 @@ class KeysetPages(BasePagination):
             return Q(**{f"{name}__isnull": True}) & by_id
         if isinstance(value, str) and (moment := _moment(value)) is not None:
             value = moment
+        # The first condition lets the index of the key begin where the page does.
         beyond = Q(**{f"{name}__{'lt' if down else 'gt'}": value})
-        return beyond | Q(**{name: value}) & by_id | Q(**{f"{name}__isnull": True})
+        here = Q(**{f"{name}__{'lte' if down else 'gte'}": value})
+        here &= beyond | Q(**{name: value}) & by_id
+        return here | Q(**{f"{name}__isnull": True}) if nullable else here
 
     def _cursor(self) -> str | None:
         if not self.more:
@@ -127,6 +130,22 @@ class KeysetPages(BasePagination):
             ),
             parameter("ordering", {"type": "string", "enum": values}, "a dash for descending"),
         ]
+
+
+def _may_be_null(rows: QuerySet[Any], name: str) -> bool:
+    try:
+        field = rows.model._meta.get_field(name)
+    except FieldDoesNotExist:
+        return True  # computed by the query
+    return bool(field.null)
+
+
+def _key(rows: QuerySet[Any], name: str, down: bool) -> Any:
+    """What to order by. "Nulls last" where there are none would keep indexes from being used."""
+    key = F(name)
+    if _may_be_null(rows, name):
+        return key.desc(nulls_last=True) if down else key.asc(nulls_last=True)
+    return key.desc() if down else key.asc()
 
 
 def _moment(value: str) -> Any:

@@ -9,6 +9,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 
 from veridox.service.errors import VeridoxError
+from veridox.service.storage import is_full
 
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger(__name__)
@@ -32,7 +33,10 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's exception handler."""
     if isinstance(error, VeridoxError):
         title = error.slug.replace("-", " ").capitalize()
-        return problem(error.status, error.slug, title, str(error), dict(error.extra))
+        response = problem(error.status, error.slug, title, str(error), dict(error.extra))
+        if "retry_after" in error.extra:
+            response["Retry-After"] = str(error.extra["retry_after"])
+        return response
     if isinstance(error, Http404):
         return problem(404, "not-there", "Not there", str(error) or "There is no such thing.")
     if isinstance(error, PermissionDenied):
@@ -53,6 +57,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         if header:
             response["WWW-Authenticate"] = header
         return response
+    if is_full(error):
+        said = "The disk is full or cannot be written. Nothing was stored; send it again later."
+        return problem(507, "no-room", "No room", said)
     log.error("unhandled error in %s", context.get("view"), exc_info=error)
     return problem(
         status.HTTP_500_INTERNAL_SERVER_ERROR,

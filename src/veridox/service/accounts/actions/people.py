@@ -5,14 +5,21 @@ from typing import Any
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
+from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.accounts.models import Person, Role
+from veridox.service.accounts.models import Person, Role, Token
 from veridox.service.errors import BadInputError, NotThereError, WrongStateError
 from veridox.service.trail.record import record
 
 
-def _refuse_bad(username: str, password: str | None, role: str | None) -> None:
+def end_access(person: Person) -> int:
+    """End all sessions and tokens of a person; the caller saves. Returns how many tokens ended."""
+    person.epoch += 1
+    return Token.objects.filter(person=person, revoked_at=None).update(revoked_at=timezone.now())
+
+
+def _refuse_bad(username: str, password: str | None, role: str | None, name: str = "") -> None:
     errors = []
     if role is not None and role not in list(Role):
         errors.append({"path": "role", "message": f"{role!r} is none of {', '.join(Role)}"})
@@ -22,7 +29,7 @@ def _refuse_bad(username: str, password: str | None, role: str | None) -> None:
         errors.append({"path": "username", "message": " ".join(error.messages)})
     if password is not None:
         try:
-            validate_password(password)
+            validate_password(password, Person(username=username, first_name=name))
         except ValidationError as error:
             errors.append({"path": "password", "message": " ".join(error.messages)})
     if errors:
@@ -33,7 +40,7 @@ def _refuse_bad(username: str, password: str | None, role: str | None) -> None:
 @transaction.atomic
 def create_person(actor: Actor, username: str, password: str, role: str, name: str = "") -> Person:
     """A new person who can sign in. Raises BadInputError with the path of what is wrong."""
-    _refuse_bad(username, password, role)
+    _refuse_bad(username, password, role, name)
     if Person.objects.filter(username__iexact=username).exists():
         raise BadInputError(
             f"there is a person {username!r} already",
@@ -74,6 +81,8 @@ def change_person(actor: Actor, username: str, changes: dict[str, Any]) -> Perso
     if "password" in changes:
         person.set_password(changes["password"])
         details["password"] = "set anew"  # noqa: S105 - says that, not what
+    if "password" in changes or not person.is_active:
+        details["tokens_ended"] = end_access(person)
     person.save()
     record(actor, "person.changed", "person", username, details)
     return person
@@ -90,8 +99,9 @@ def change_own_password(actor: Actor, old: str, new: str) -> Person:
             "The present password is not right.",
             errors=[{"path": "old", "message": "is not right"}],
         )
-    _refuse_bad(person.username, new, None)
+    _refuse_bad(person.username, new, None, person.first_name)
     person.set_password(new)
-    person.save(update_fields=["password"])
-    record(actor, "person.password_changed", "person", person.username)
+    details = {"tokens_ended": end_access(person)}
+    person.save(update_fields=["password", "epoch"])
+    record(actor, "person.password_changed", "person", person.username, details)
     return person

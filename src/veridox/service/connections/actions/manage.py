@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.connections.models import Connection
+from veridox.service.connections.models import Connection, Trouble
 from veridox.service.connections.settings import parse_settings
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.secrets import encrypt, encrypt_again
@@ -23,7 +23,11 @@ def put_connection(
     secret: str | None,
     refresh_token: str | None = None,
 ) -> Connection:
-    """Add a connection or change its settings; secrets are kept when none are given."""
+    """Add a connection or change its settings.
+
+    Secrets are kept when none are given, unless the address changes: they were given to
+    be sent to that one, and do not follow to another.
+    """
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,62}", name):
         raise BadInputError(f"{name!r}: small letters, digits and dashes, 63 at most")
     parse_settings(kind, settings)
@@ -31,12 +35,25 @@ def put_connection(
     if connection is not None and connection.kind != kind:
         raise BadInputError(f"{name!r} is a {connection.kind} already")
     connection = connection or Connection(name=name, kind=kind)
+    said = _said(secret, refresh_token)
+    if _address(kind, connection.settings) != _address(kind, settings):
+        if connection.secret is not None or connection.refresh_token is not None:
+            said = "set" if secret or refresh_token else "taken away: the address changed"
+        connection.secret = connection.refresh_token = connection.secret_at = None
     connection.settings = settings
     _set_secrets(connection, secret, refresh_token)
     connection.save()
-    details = {"kind": kind, "settings": settings, "secret": _said(secret, refresh_token)}
+    details = {"kind": kind, "settings": settings, "secret": said}
     record(actor, "connection.saved", "connection", name, details)
     return connection
+
+
+def _address(kind: str, settings: dict[str, Any]) -> tuple[object, ...]:
+    """Where secrets are sent to, usual values filled in; empty for a new connection."""
+    if not settings:
+        return ()
+    known = parse_settings(kind, settings)
+    return tuple(getattr(known, key, None) for key in ("host", "port", "url", "token_url"))
 
 
 @transaction.atomic
@@ -98,6 +115,14 @@ def connection_named(name: str, kind: str) -> Connection:
     if connection is None:
         raise NotThereError(f"there is no {kind} connection {name!r}; add it first")
     return connection
+
+
+def note_trouble(part: str, problem: str) -> None:
+    """What is wrong with a part that is no connection (a directory, the disk); empty: nothing."""
+    if problem:
+        Trouble.objects.update_or_create(part=part, defaults={"problem": problem[:1000]})
+    else:
+        Trouble.objects.filter(part=part).delete()
 
 
 def note_health(name: str, problem: str) -> None:

@@ -2,7 +2,7 @@
 
 from django.db import transaction
 
-from veridox.core.checks import UNACCEPTABLE
+from veridox.core.findings import CODES
 from veridox.core.findings.wording import counted
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import apply
@@ -24,7 +24,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
         raise NotAllowedError("only a person can clear a document")
     document = locked_for_edit(actor, document_id, version, State.AT_DESK)
     blocking = [finding for finding in document.findings if finding["weight"] == "block"]
-    hard = [finding for finding in blocking if finding["code"] in UNACCEPTABLE]
+    hard = [finding for finding in blocking if not CODES[finding["code"]].accepted]
     if hard:
         raise WrongStateError(
             f"Document {document_id} cannot be posted before this is put right: "
@@ -39,7 +39,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
         {"code": finding["code"], "message": finding["message"], "by": actor.name, "reason": reason}
         for finding in blocking
     ]
-    document.cleared_by = actor.person
+    document.cleared_by, document.stopped_for = actor.person, []
     document.touched = True
     move_to(document, State.READ)
     details = {"accepted": [each["code"] for each in document.accepted], "reason": reason}

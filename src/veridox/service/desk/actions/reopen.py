@@ -15,7 +15,7 @@ def reopen(actor: Actor, document_id: int, version: int) -> Document:
     document = locked_for_edit(actor, document_id, version, State.DISCARDED)
     was = document.end_reason
     document.end_reason = ""
-    document.accepted, document.cleared_by = [], None
+    document.accepted, document.cleared_by, document.stopped_for = [], None, []
     move_to(document, State.READ)
     record(actor, "document.reopened", "document", document.pk, {"was": was})
     apply(actor, document)

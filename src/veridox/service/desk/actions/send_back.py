@@ -5,10 +5,11 @@ from django.core.validators import validate_email
 from django.db import transaction
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.desk.actions.ending import end, locked_unposted
+from veridox.service.desk.actions.ending import locked_unposted
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError
 from veridox.service.notices.actions.queue import queue_letter
+from veridox.service.notices.letter import NOTHING_SAID
 from veridox.service.trail.record import record
 
 LONGEST = 20_000
@@ -18,7 +19,9 @@ LONGEST = 20_000
 def send_back(
     actor: Actor, document_id: int, version: int, to: str, subject: str, text: str
 ) -> Document:
-    """End a document as returned and queue the letter, both or neither.
+    """Queue the letter; the document is returned once the mail server took it.
+
+    Until then it stands at the desk, and nobody can change it.
 
     Args:
         actor: who sends it back.
@@ -33,10 +36,20 @@ def send_back(
     """
     _refuse_bad_letter(to, subject, text)
     document = locked_unposted(actor, document_id, version, State.AT_DESK)
-    end(document, State.RETURNED, f"returned to {to}")
+    contact = document.vendor.email if document.vendor else ""
+    document.letter_out, document.touched = True, True
+    document.taken_by, document.taken_at = None, None
+    document.held_until, document.hold_reason = None, ""
+    document.version += 1
+    document.save()
     queue_letter(document, to, subject, text)
-    details = {"to": to, "subject": subject, "text": text}
-    record(actor, "document.returned", "document", document.pk, details)
+    details = {
+        "to": to,
+        "address": "the vendor's contact" if to == contact else f"typed by {actor.name}",
+        "subject": subject,
+        "text": text,
+    }
+    record(actor, "document.letter_queued", "document", document.pk, details)
     return document
 
 
@@ -48,6 +61,8 @@ def _refuse_bad_letter(to: str, subject: str, text: str) -> None:
         errors.append({"path": "to", "message": f"{to!r} is no mail address"})
     if not subject.strip() or len(subject) > 500 or "\n" in subject or "\r" in subject:
         errors.append({"path": "subject", "message": "is one line of at most 500 characters"})
+    if NOTHING_SAID in text:
+        errors.append({"path": "text", "message": "does not say yet what is wrong"})
     if not text.strip() or len(text) > LONGEST:
         errors.append({"path": "text", "message": f"is at most {LONGEST:,} characters long"})
     if errors:

@@ -20,6 +20,11 @@ def _at_desk(document_id: int) -> Document:
             f"Document {document_id} is {document.state}; only what is at_desk can be taken.",
             state=document.state,
         )
+    if document.letter_out:
+        raise WrongStateError(
+            f"A letter about document {document_id} is on its way to its vendor.",
+            state=document.state,
+        )
     return document
 
 

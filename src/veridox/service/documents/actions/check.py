@@ -1,8 +1,10 @@
 """Check a document and let it through the desk's gate, or stop it there."""
 
+from collections.abc import Sequence
+
 from django.db import transaction
 
-from veridox.core.findings import Finding, Weight
+from veridox.core.findings import CODES, Finding, Weight
 from veridox.core.pipeline import Decision, Outcome, Situation, check_document, decide, risk
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
@@ -27,17 +29,24 @@ def check(actor: Actor, document_id: int) -> None:
         apply(actor, document)
 
 
-def apply(actor: Actor, document: Document) -> None:
-    """Check a locked document and store the outcome with the next job."""
+def apply(actor: Actor, document: Document, told: Sequence[Finding] = ()) -> None:
+    """Check a locked document and store the outcome with the next job.
+
+    Args:
+        actor: a person, when the check follows from their act.
+        document: locked, in the state `read`.
+        told: what others said of it (the ledger) and no check can find anew.
+    """
     definition = definition_of(document.pipeline_version)
     reading = current_reading(document)
     facts = facts_of(document, definition, reading)
-    findings = check_document(definition, facts)
+    findings = (*check_document(definition, facts), *told)
     situation = Situation(
         facts=facts,
         findings=findings,
         accepted=frozenset(each["code"] for each in document.accepted),
         cleared_by_person=document.cleared_by_id is not None,
+        stopped_for=tuple(document.stopped_for),
         mail=names_of_file(document.file),
     )
     decision = decide(definition, situation)
@@ -58,6 +67,7 @@ def apply(actor: Actor, document: Document) -> None:
         finding = _taken(document)
         findings = (*findings, finding)
         decision = Decision(outcome=Outcome.AT_DESK, queue="exceptions", reasons=(finding.message,))
+    document.stopped_for = _stays_for(document, decision, findings)
     document.findings = [finding.to_json() for finding in findings]
     document.reasons = list(decision.reasons)
     document.queue = decision.queue
@@ -79,6 +89,14 @@ def apply(actor: Actor, document: Document) -> None:
         "pipeline_version": document.pipeline_version.number,
     }
     record(actor, "document.checked", "document", document.pk, details)
+
+
+def _stays_for(document: Document, decision: Decision, findings: Sequence[Finding]) -> list[str]:
+    """Codes that the document does not go on from by itself, whatever the next check says."""
+    if decision.outcome is not Outcome.AT_DESK:
+        return []
+    now = {f.code for f in findings if f.blocks and not CODES[f.code].alone}
+    return sorted(now | set(document.stopped_for))
 
 
 def _taken(document: Document) -> Finding:

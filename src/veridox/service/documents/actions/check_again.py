@@ -3,10 +3,13 @@
 from django.db import transaction
 from django.utils import timezone
 
+from veridox.core.findings import Finding
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import apply
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.models import State
+
+OF_LEDGER = ("ledger.refused", "duplicate.in_ledger", "posting.unsure")
 
 
 @transaction.atomic
@@ -18,8 +21,12 @@ def check_again(actor: Actor, document_id: int) -> None:
     document = locked(document_id)
     if document.state != State.AT_DESK or document.cleared_by_id is not None:
         return
+    if document.letter_out:
+        return  # it is about to go back to its vendor
     held = document.held_until is not None and document.held_until > timezone.localdate()
     if held or document.taken_by_id is not None:
         return
     move_to(document, State.READ)
-    apply(actor, document)
+    # What the ledger said stands until a person decides: no check can find it anew.
+    told = [f for each in document.findings if (f := Finding.from_json(each)).code in OF_LEDGER]
+    apply(actor, document, told)

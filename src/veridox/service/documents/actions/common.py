@@ -33,6 +33,12 @@ def locked_for_edit(actor: Actor, document_id: int, version: int, *states: State
     """
     document = locked(document_id)
     refuse_if_taken(actor, document)
+    if document.letter_out:
+        raise WrongStateError(
+            f"A letter about document {document_id} is on its way to its vendor; it cannot be "
+            "changed until the mail server has taken or refused it.",
+            state=document.state,
+        )
     if document.version != version:
         raise StaleError(
             f"Document {document_id} was changed since you looked: it is at version "

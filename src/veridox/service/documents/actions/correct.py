@@ -5,13 +5,16 @@ from typing import Any
 from django.db import transaction
 
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
+from veridox.core.rules.typing import nearest
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import apply
 from veridox.service.documents.actions.common import locked_for_edit, move_to
 from veridox.service.documents.columns import current_reading, fill_columns
 from veridox.service.documents.corrections import corrected, differences
+from veridox.service.documents.facts import SAID_OF, said_of
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.errors import BadInputError, NotThereError
+from veridox.service.masterdata.models import Entity, Vendor
 from veridox.service.trail.record import record
 
 
@@ -19,13 +22,14 @@ from veridox.service.trail.record import record
 def correct(
     actor: Actor, document_id: int, version: int, changes: dict[str, Any], note: str = ""
 ) -> Document:
-    """Change fields, kind, lines or tax lines of a document at the desk.
+    """Change fields, kind, lines or tax lines of a document at the desk, or say who it is.
 
     Args:
         actor: who corrects.
         document_id: which document.
         version: the version that was looked at.
-        changes: see `corrected`.
+        changes: see `corrected`; besides `vendor` and `entity`, the codes of who a
+            person says the seller and the buyer are (null takes a choice back).
         note: why, in the person's words.
 
     Raises:
@@ -34,11 +38,18 @@ def correct(
     """
     document = locked_for_edit(actor, document_id, version, State.AT_DESK)
     before = current_reading(document)
+    choices = {what: changes[what] for what in SAID_OF if what in changes}
+    values = {key: value for key, value in changes.items() if key not in choices}
     pages = frozenset(int(page["number"]) for page in document.file.pages)
-    after = corrected(before, changes, pages)
-    if reading_to_json(after) == reading_to_json(before):
+    after = corrected(before, values, pages)
+    chosen = _choose(actor, document, after, choices)
+    same = reading_to_json(after) == reading_to_json(before)
+    if same and not chosen:
         raise BadInputError("Nothing is different: every value is as it was.")
-    return _store(actor, document, before, after, note, {})
+    if same:
+        return _recheck(actor, document, {"chosen": chosen, "note": note}, "document.chosen")
+    details = {"chosen": chosen} if chosen else {}
+    return _store(actor, document, before, after, note, details)
 
 
 @transaction.atomic
@@ -79,11 +90,46 @@ def _store(
         note=note,
     )
     fill_columns(document, data)
+    changes = {"changes": differences(before, after), "note": note, **details}
+    return _recheck(actor, document, changes, "document.corrected")
+
+
+def _recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:
+    """A person said something new of it, so it may go on; what the ledger said is answered."""
     # What was accepted and cleared held for the values of before.
-    document.accepted, document.cleared_by = [], None
+    document.accepted, document.cleared_by, document.stopped_for = [], None, []
     document.touched = True
     move_to(document, State.READ)
-    changes = {"changes": differences(before, after), "note": note, **details}
-    record(actor, "document.corrected", "document", document.pk, changes)
+    record(actor, act, "document", document.pk, details)
     apply(actor, document)
     return document
+
+
+def _choose(
+    actor: Actor, document: Document, reading: Reading, choices: dict[str, Any]
+) -> dict[str, str | None]:
+    """Keep who a person says the seller or buyer is, with the values it was said of."""
+    errors: list[dict[str, str]] = []
+    changed: dict[str, str | None] = {}
+    known: dict[str, Any] = {"vendor": Vendor, "entity": Entity}
+    for what, code in choices.items():
+        before = (document.chosen.get(what) or {}).get("code")
+        row = known[what].objects.filter(code=code).first() if isinstance(code, str) else None
+        if code is not None and row is None:
+            errors.append({"path": what, "message": _no_such(what, known[what], code)})
+        elif code is None and before is not None:
+            document.chosen.pop(what)
+            changed[what] = None
+        elif code is not None:
+            said = said_of(reading, what)
+            if before != code or document.chosen[what]["said"] != said:
+                document.chosen[what] = {"code": code, "said": said, "by": actor.name}
+                changed[what] = code
+    if errors:
+        raise BadInputError("That cannot be chosen.", errors=errors)
+    return changed
+
+
+def _no_such(what: str, model: Any, code: object) -> str:
+    hint = nearest(str(code), list(model.objects.values_list("code", flat=True)[:5_000]))
+    return f"there is no {what} {code!r}" + (f"; {hint}" if hint else "")

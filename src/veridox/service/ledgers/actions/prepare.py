@@ -3,7 +3,9 @@
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 
+from veridox.core.matching import tax_key
 from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading, Row
@@ -13,26 +15,44 @@ from veridox.service.connections.models import ConnectionKind
 from veridox.service.documents.models import Document
 from veridox.service.ledgers import jobs
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
+from veridox.service.masterdata.models import Vendor
 from veridox.service.work import defer
 
 
 def reserve(document: Document) -> bool:
-    """Take the right to this vendor's number; False when another document has it."""
-    if document.vendor is None or document.issue_date is None:
-        return True
+    """Take the right to this vendor's number; False when another document has it.
+
+    Without a date of issue the year of receipt counts. Nothing is posted without a vendor.
+    """
+    vendor = document.vendor
+    if vendor is None:
+        raise ValueError("a document without a vendor is never cleared")
+    BillReservation.objects.filter(document=document).delete()
     wanted = {
-        "vendor": document.vendor,
         "kind": document.kind,
         "number_key": document.number_key,
-        "year": document.issue_date.year,
+        "year": document.year,
     }
-    BillReservation.objects.filter(document=document).delete()
+    # Master data may have changed since another took its right: its family then was another.
+    same = Q(vendor=vendor)
+    if vendor.tax_id:
+        same |= Q(vendor__tax_id=vendor.tax_id)
+    if BillReservation.objects.filter(same, **wanted).exists():
+        return False
     try:
         with transaction.atomic():
-            BillReservation.objects.create(document=document, **wanted)
+            BillReservation.objects.create(
+                document=document, vendor=vendor, family=family_of(vendor), **wanted
+            )
     except IntegrityError:
         return False
     return True
+
+
+def family_of(vendor: Vendor) -> str:
+    """What vendors that are one company have in common."""
+    key = tax_key(vendor.tax_id).removeprefix("GB")
+    return f"tax {key}" if key else f"code {vendor.code}"
 
 
 def prepare(document: Document, definition: Definition, reading: Reading) -> Posting:

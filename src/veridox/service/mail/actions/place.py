@@ -1,12 +1,23 @@
 """Note what was done with a mail on the server."""
 
+from datetime import timedelta
+
 from django.db import transaction
+from django.db.models import Count, F, Max, Min, Q, QuerySet, Value
+from django.db.models.functions import Greatest, Least
 from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.mail.models import Message, Place, Refusal
+from veridox.service.mail.models import Message, Place, Refusal, RefusedBefore
 from veridox.service.mail.ports import Location
+from veridox.service.mail.wanted import conditions_key
+from veridox.service.pipelines.queries import sources
 from veridox.service.trail.record import record
+
+MOST_AT_ONCE = 5_000
+"""Refusals that are deleted in one transaction."""
+STALE = timedelta(days=1)
+"""For so long refusals of conditions that no pipeline has stay: it may be published again."""
 
 
 def note_marked(*message_ids: int) -> None:
@@ -16,9 +27,9 @@ def note_marked(*message_ids: int) -> None:
 
 
 def note_refused(
-    connection_id: int, folder: str, uidvalidity: int, version_id: int, uids: list[tuple[int, str]]
+    connection_id: int, folder: str, uidvalidity: int, wanted: str, uids: list[tuple[int, str]]
 ) -> None:
-    """Mails that this version of the pipeline will never take, with the condition."""
+    """Mails that do not meet these conditions and never will, each with the one it fails."""
     Refusal.objects.bulk_create(
         [
             Refusal(
@@ -26,7 +37,7 @@ def note_refused(
                 folder=folder,
                 uidvalidity=uidvalidity,
                 uid=uid,
-                pipeline_version_id=version_id,
+                wanted=wanted,
                 condition=condition,
             )
             for uid, condition in uids
@@ -34,6 +45,49 @@ def note_refused(
         batch_size=2_000,
         ignore_conflicts=True,
     )
+
+
+@transaction.atomic
+def drop_refusals(rows: QuerySet[Refusal]) -> int:
+    """Delete refusals that nobody asks for any more; how many there were stays known."""
+    ids = list(rows.select_for_update(skip_locked=True).values_list("pk", flat=True)[:MOST_AT_ONCE])
+    there = Refusal.objects.filter(pk__in=ids)
+    counts = there.values("connection", "folder", "condition").annotate(
+        count=Count("pk"), first=Min("noted_at"), last=Max("noted_at")
+    )
+    for each in counts.order_by("connection", "folder", "condition"):
+        row, _ = RefusedBefore.objects.get_or_create(
+            connection_id=each["connection"],
+            folder=each["folder"],
+            condition=each["condition"],
+            defaults={"first_at": each["first"], "last_at": each["last"]},
+        )
+        RefusedBefore.objects.filter(pk=row.pk).update(
+            count=F("count") + each["count"],
+            first_at=Least("first_at", Value(each["first"])),
+            last_at=Greatest("last_at", Value(each["last"])),
+        )
+    there.delete()
+    return len(ids)
+
+
+def forget_refusals() -> int:
+    """Housekeeping: refusals of conditions or numberings that no running pipeline has any more."""
+    count = 0
+    current = Q(pk__in=[])
+    for _, collect in sources():
+        here = Refusal.objects.filter(connection__name=collect.mailbox, folder=collect.folder)
+        newest = here.order_by("-noted_at").values_list("uidvalidity", flat=True).first()
+        current |= Q(
+            connection__name=collect.mailbox,
+            folder=collect.folder,
+            wanted=conditions_key(collect.only),
+            uidvalidity=newest,
+        )
+    stale = Refusal.objects.exclude(current).filter(noted_at__lt=timezone.now() - STALE)
+    while (dropped := drop_refusals(stale)) > 0:
+        count += dropped
+    return count
 
 
 @transaction.atomic

@@ -1,0 +1,1 @@
+"""Acts on the installation itself."""

@@ -1,0 +1,1 @@
+"""Acts on runs of reports."""

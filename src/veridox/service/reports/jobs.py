@@ -1,0 +1,13 @@
+"""Jobs of reports: thin."""
+
+from procrastinate.contrib.django import app
+
+from veridox.service.work import patiently
+
+
+@app.task(queue="report", name="report", retry=patiently(attempts=2))
+def report(run_id: int) -> None:
+    """Compute a report."""
+    from veridox.service.reports.running import run
+
+    run(run_id)
