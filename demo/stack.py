@@ -12,7 +12,7 @@ from demo.servers.dovecot import Dovecot
 from demo.servers.postgres import Postgres
 
 ROOT = Path(__file__).parent.parent
-MAILBOX, TEAM, POST = "ap", "ap-team", "post"
+MAILBOX, TEAM, POST, VENDORS = "ap", "ap-team", "post", "vendors"
 ADMIN = "ada"
 PEOPLE = {"bo": ("Bo Lind", "clerk"), "anna": ("Anna Tarn", "approver")}
 
@@ -82,7 +82,7 @@ class Stack:
 
     @property
     def dovecot(self) -> Dovecot:
-        words = {user: self.secret(f"mail-{user}") for user in (MAILBOX, TEAM, POST)}
+        words = {user: self.secret(f"mail-{user}") for user in (MAILBOX, TEAM, POST, VENDORS)}
         return Dovecot(
             folder=self.folder / "dovecot",
             imap=self.ports.imap,

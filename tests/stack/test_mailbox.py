@@ -174,7 +174,7 @@ def test_a_notice_arrives_and_says_that_a_machine_sent_it(running, outbox):
 
 
 def test_an_address_that_is_refused_for_good_is_not_tried_again(outbox):
-    mail = OutgoingMail(to="x@elsewhere.example", subject="s", text="t", message_id="s2@v.invalid")
+    mail = OutgoingMail(to="x@elsewhere.invalid", subject="s", text="t", message_id="s2@v.invalid")
     with pytest.raises(AdapterError, match="refuses x@elsewhere") as refused:
         outbox.send(mail)
     assert not isinstance(refused.value, UnreachableError)

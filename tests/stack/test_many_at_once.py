@@ -52,7 +52,7 @@ def assert_each_once(running, names):
     assert running.mails("INBOX", prefix) == []
     until(lambda: len(running.confirmations(prefix)) >= MAILS, "all confirmations")
     assert len(running.confirmations(prefix)) == MAILS
-    assert running.vx.trail.get("verify")["good"]
+    assert running.vx.run_report("trail")["result"]["good"]
 
 
 def test_a_crowd_of_workers_and_watchers_does_everything_once(crowd):

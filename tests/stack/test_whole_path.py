@@ -181,4 +181,4 @@ def test_a_restart_of_everything_ours_loses_nothing(running, fresh_bill):
 
 
 def test_the_trail_of_all_this_holds(running):
-    assert running.vx.trail.get("verify")["good"]
+    assert running.vx.run_report("trail")["result"]["good"]

@@ -328,6 +328,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/parties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For a person to choose from, where the bill contradicts itself or several fit. */
+        get: operations["documents_parties_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/post": {
         parameters: {
             query?: never;
@@ -1319,6 +1336,11 @@ export interface components {
             title: string;
             absent: string[];
         };
+        /** @description Codes of who a person said the seller and the buyer are. */
+        Chosen: {
+            vendor: string | null;
+            entity: string | null;
+        };
         /** @description What somebody has to say. */
         CommentRequest: {
             text: string;
@@ -1433,6 +1455,8 @@ export interface components {
             readonly may: components["schemas"]["MayEnum"][];
             /** @description What must be put right before it can be posted, empty when nothing must. */
             readonly hindrance: string;
+            readonly chosen: components["schemas"]["Chosen"];
+            readonly letter_out: boolean;
         };
         /** @description A document in a list. */
         DocumentRow: {
@@ -1511,6 +1535,12 @@ export interface components {
             readonly country: string;
             readonly currency: string;
             readonly tax_id: string;
+        };
+        /** @description One of our companies that may be billed. */
+        EntityCandidate: {
+            code: string;
+            name: string;
+            tax_id: string;
         };
         /** @description An entry. */
         Entry: {
@@ -2051,6 +2081,11 @@ export interface components {
             /** @description position of the file that it became, or 0 */
             file: number;
         };
+        /** @description Who the seller and the buyer may be; any other vendor can be chosen by its code, too. */
+        Parties: {
+            vendors: components["schemas"]["VendorCandidate"][];
+            entities: components["schemas"]["EntityCandidate"][];
+        };
         /**
          * @description Values that a person puts right; null takes a field out.
          *
@@ -2483,6 +2518,14 @@ export interface components {
             readonly blocked: boolean;
             /** Format: date-time */
             readonly updated_at: string;
+        };
+        /** @description A vendor that may be the seller, with what speaks for it. */
+        VendorCandidate: {
+            code: string;
+            name: string;
+            tax_id: string;
+            blocked: boolean;
+            evidence: string;
         };
         /** @description A published version. */
         Version: {
@@ -3259,6 +3302,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageWords"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_parties_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Parties"];
                 };
             };
             default: {

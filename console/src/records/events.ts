@@ -27,11 +27,13 @@ const TELL: Record<string, Tell> = {
   "file.failed": (d) => ({ mark: "stop", said: "The file could not be read", more: [text(d.reason)] }),
   "document.read": (d) => ({ mark: "documents", said: `Read as ${text(d.kind)}`, more: list(d.findings) }),
   "document.checked": (d) => ({ mark: d.outcome === "at_desk" ? "hand" : "check", said: checked(d), more: [...(list(d.reasons).length ? list(d.reasons) : []), ...[["vendor", d.vendor], ["order", d.order]].flatMap(([name, value]) => (value ? [`${text(name)} ${text(value)}`] : []))] }),
-  "document.corrected": (d, who) => ({ mark: "note", said: d.restored ? `${who} went back to version ${text(d.restored)}` : `${who} corrected ${counted(Object.keys((d.changes ?? {}) as Details).length, "value")}`, more: [...changes(d.changes), ...(d.restored ? [] : quoted(d.note))] }),
+  "document.corrected": (d, who) => ({ mark: "note", said: d.restored ? `${who} went back to version ${text(d.restored)}` : `${who} corrected ${counted(Object.keys((d.changes ?? {}) as Details).length, "value")}`, more: [...changes(d.changes), ...choices(d.chosen), ...(d.restored ? [] : quoted(d.note))] }),
+  "document.chosen": (d, who) => ({ mark: "hand", said: `${who} said who it is`, more: [...choices(d.chosen), ...quoted(d.note)] }),
   "document.cleared": (d, who) => ({ mark: "check", said: `${who} let it through`, more: [...(list(d.accepted).length ? [`accepted: ${list(d.accepted).join(", ")}`] : []), ...quoted(d.reason)] }),
   "document.discarded": (d, who) => ({ mark: "bin", said: `${who} discarded it`, more: quoted(d.reason) }),
   "document.reopened": (_, who) => ({ mark: "undo", said: `${who} brought it back`, more: [] }),
   "document.returned": (d, who) => ({ mark: "back", said: `${who} returned it to ${text(d.to)}`, more: [text(d.subject), ...text(d.text).split("\n").filter(Boolean)] }),
+  "document.letter_queued": (d, who) => ({ mark: "back", said: `${who} sends it back to ${text(d.to)}, ${text(d.address)}`, more: [text(d.subject), ...text(d.text).split("\n").filter(Boolean)] }),
   "document.taken": (d, who) => ({ mark: "hand", said: text(d.by) === who ? `${who} took it` : `${who} gave it to ${text(d.by)}`, more: d.from ? [`${text(d.from)} had it before`] : [] }),
   "document.released": (_, who) => ({ mark: "hand", said: `${who} gave it free`, more: [] }),
   "document.held": (d, who) => ({ mark: "pause", said: `${who} put it on hold until ${text(d.until)}`, more: quoted(d.reason) }),
@@ -45,8 +47,13 @@ const TELL: Record<string, Tell> = {
   "posting.refused": (d) => ({ mark: "stop", said: "The ledger refused it", more: [text(d.reason ?? d.problem)] }),
   "posting.unsure": (d) => ({ mark: "warn", said: "Whether it was booked is not known", more: [text(d.problem)] }),
   "notice.sent": (d) => ({ mark: "send", said: `${d.event === "returned" ? "The letter" : "A notice"} went to ${text(d.to)}`, more: [text(d.subject)] }),
+  "notice.again": (d, who) => ({ mark: "send", said: `${who} sends it to ${text(d.to)} again`, more: [text(d.subject)] }),
   "notice.failed": (d) => ({ mark: "stop", said: `A notice to ${text(d.to)} could not be sent`, more: [text(d.problem)] }),
 };
+
+function choices(value: unknown): string[] {
+  return Object.entries((value ?? {}) as Details).map(([what, code]) => `${what}: ${text(code) || "as the bill says"}`);
+}
 
 function checked(d: Details): string {
   const outcome = text(d.outcome);

@@ -134,6 +134,9 @@ def return_(
 ) -> None:
     """Send a document back to its vendor with a letter.
 
+    It goes to the vendor's contact in the master data; without one, --to names somebody.
+    The document is returned once the mail server has taken the letter.
+
     Example: veridox desk return 12 --show
     """
     seen = session.client.documents.get(document)

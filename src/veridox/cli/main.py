@@ -11,6 +11,7 @@ from veridox.cli import (
     documents,
     mail,
     masterdata,
+    outside,
     people,
     pipelines,
     reading,
@@ -63,6 +64,8 @@ for _command in (
     people.person,
     setup_side.token,
     setup_side.trail,
+    outside.notice,
+    outside.service,
 ):
     cli.add_command(_command)
 

@@ -1,12 +1,20 @@
 """`veridox report`."""
 
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from itertools import islice
 from pathlib import Path
+from typing import Any
 
 import click
 
 from veridox.cli.mail import table_form
 from veridox.cli.output import json_option, moment, print_json, print_table
 from veridox.cli.session import Session, pass_session
+
+MOST = 500
+"""Rows that are shown on the screen."""
 
 
 @click.group()
@@ -15,7 +23,7 @@ def report() -> None:
 
 
 @report.command("accounted")
-@click.argument("mailbox")
+@click.argument("mailbox", required=False)
 @click.option("--since", metavar="DAY", help="First day; a week back by default.")
 @click.option("--until", metavar="DAY", help="Last day; today by default.")
 @click.option(
@@ -28,58 +36,90 @@ def report() -> None:
 def accounted(
     session: Session,
     context: click.Context,
-    mailbox: str,
+    mailbox: str | None,
     since: str | None,
     until: str | None,
     whole: bool,
     output: str | None,
     as_json: bool,
 ) -> None:
-    """What the mail server lists against what is stored, and what became of each mail.
+    """What came in against what is stored, and what became of each.
 
-    Exits with 1 when something is not accounted for.
+    Of one mailbox, or without one of all mailboxes, watched directories and uploads. A
+    worker counts; exits with 1 when something is not accounted for.
 
     Example: veridox report accounted ap-inbox --since 2026-11-01 --all
     """
-    period = {"since": since, "until": until}
+    form = table_form(output) if output else ""
+    client = session.client
+    with watched("counting") as progress:
+        run = client.run_report(
+            "accounted", mailbox=mailbox, since=since, until=until, progress=progress
+        )
+    found = run["result"]
     if output:
-        content = session.client.accounted_table(table_form(output), mailbox=mailbox, **period)
+        content = client.report_table(run["id"], form)
         Path(output).write_bytes(content)
         click.echo(f"{output}: {len(content):,} bytes")
-        return
-    found = session.client.accounted(mailbox, **period)
-    if as_json:
-        print_json(found)
+    elif as_json:
+        print_json({**found, "run": run["id"], "rows": list(client.report_rows(run["id"]))})
     else:
-        _show(found, whole)
+        _show(found)
+        usual = (*([] if whole else ("taken in", "not wanted")),)
+        shown = [name for name, count in found["totals"].items() if count and name not in usual]
+        _show_rows(client.report_rows(run["id"], ",".join(shown)) if shown else iter(()))
+        good = "Everything is" if found["good"] else "NOT everything is"
+        click.echo(f"\n{good} accounted for.")
     if not found["good"]:
         context.exit(1)
 
 
-def _show(found: dict, whole: bool) -> None:  # type: ignore[type-arg]
+@contextmanager
+def watched(what: str) -> Iterator[Callable[[int, int], None]]:
+    """A progress line on a terminal; nothing elsewhere."""
+    shown = sys.stderr.isatty()
+
+    def told(done: int, total: int) -> None:
+        if shown and total:
+            click.echo(f"\r{what}: {done:,} of {total:,} ", nl=False, err=True)
+
+    yield told
+    if shown:
+        click.echo("\r\x1b[K", nl=False, err=True)
+
+
+def _show(found: dict[str, Any]) -> None:
     click.echo(
-        f"{found['mailbox']}, {found['since']} to {found['until']}, "
+        f"{found['mailbox'] or 'Everything that came in'}, {found['since']} to {found['until']}, "
         f"counted {moment(found['counted_at'])}\n"
     )
-    print_table(("mails", "count"), found["totals"].items(), right=("count",))
-    usual = ("taken in", "not wanted")
-    rows = [row for row in found["rows"] if whole or row["stands"] not in usual]
-    if rows:
-        click.echo()
-        print_table(
-            ("received", "folder", "sender", "subject", "stands", "outcome", "what became of it"),
-            (
-                (
-                    moment(row["received_at"]),
-                    row["folder"],
-                    row["sender"],
-                    row["subject"],
-                    row["stands"],
-                    row["outcome"],
-                    row["why"],
-                )
-                for row in rows
-            ),
+    print_table(("mails and files", "count"), found["totals"].items(), right=("count",))
+    for each in found["refused_before"]:
+        click.echo(
+            f"besides {each['count']:,} of {each['mailbox']}, {each['folder']}, that did not meet "
+            f"{each['condition']} and lie there no longer"
         )
-    good = "Everything is accounted for." if found["good"] else "NOT everything is accounted for."
-    click.echo(f"\n{good}")
+
+
+def _show_rows(rows: Iterator[dict[str, Any]]) -> None:
+    # A table needs all its rows to know its widths; more than a screen's worth is for a file.
+    some = list(islice(rows, MOST))
+    if not some:
+        return
+    click.echo()
+    print_table(
+        ("received", "came by", "sender", "subject or name", "stands", "what became of it"),
+        (
+            (
+                moment(row["received_at"]),
+                row["source"] + (f", {row['folder']}" if row["folder"] else ""),
+                row["sender"],
+                row["subject"],
+                row["stands"],
+                row["why"],
+            )
+            for row in some
+        ),
+    )
+    if next(rows, None) is not None:
+        click.echo(f"the newest {MOST:,}; --output has all")

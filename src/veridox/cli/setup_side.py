@@ -4,11 +4,13 @@ import itertools
 import json
 import sys
 from pathlib import Path
+from typing import TextIO
 
 import click
 
 from veridox.cli.documents import brief
 from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
+from veridox.cli.reports import watched
 from veridox.cli.session import Session, pass_session
 
 
@@ -274,13 +276,45 @@ def trail_export(session: Session, file: str, actor: str | None, act: str | None
     click.echo(f"{file}: {len(content):,} bytes")
 
 
+@trail.command("head")
+@click.argument("file", required=False, type=click.Path(dir_okay=False, writable=True))
+@pass_session
+def trail_head(session: Session, file: str | None) -> None:
+    """Number and seal of the newest entry, to be kept elsewhere; to a FILE or the screen.
+
+    Example: veridox trail head trail-head.json
+    """
+    text = json.dumps(session.client.trail_head(), indent=1)
+    if file is None:
+        click.echo(text)
+        return
+    Path(file).write_text(text + "\n")
+    click.echo(f"{file}: keep it on another machine; `veridox trail verify --head {file}` uses it")
+
+
 @trail.command("verify")
+@click.option("--head", type=click.File(), help="A head that was kept: see `trail head`.")
 @json_option
 @click.pass_context
 @pass_session
-def trail_verify(session: Session, context: click.Context, as_json: bool) -> None:
-    """Check the whole chain. Exits with 1 when anything was tampered with."""
-    answer = session.client.trail.get("verify")
+def trail_verify(
+    session: Session, context: click.Context, head: TextIO | None, as_json: bool
+) -> None:
+    """Check the whole chain, and heads that were kept. Exits with 1 when it does not hold.
+
+    The entries alone cannot show that the newest ones were cut off together with the head;
+    one that was kept elsewhere can.
+
+    Example: veridox trail verify --head trail-head.json
+    """
+    given = None
+    if head is not None:
+        try:
+            given = json.load(head)
+        except ValueError as error:
+            raise click.UsageError(f"{head.name} is no head of a trail: {error}") from error
+    with watched("checking") as progress:
+        answer = session.client.run_report("trail", head=given, progress=progress)["result"]
     if as_json:
         click.echo(json.dumps(answer, indent=2))
     else:
@@ -288,6 +322,11 @@ def trail_verify(session: Session, context: click.Context, as_json: bool) -> Non
             click.echo(f"PROBLEM {problem}")
         verdict = "nothing was changed" if answer["good"] else "the trail does not hold"
         click.echo(f"{answer['entries']} entries checked: {verdict}")
+        if answer["compared"]:
+            listed = ", ".join(str(number) for number in answer["compared"])
+            click.echo(f"compared with kept heads of entries {listed}")
+        else:
+            click.echo("no kept head was compared: a cut at the end would not show")
         click.echo(f"head {answer['head']}")
     if not answer["good"]:
         context.exit(1)

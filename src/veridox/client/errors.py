@@ -16,6 +16,10 @@ class WaitedTooLongError(VeridoxClientError):
     """What was waited for did not happen in time; it may still."""
 
 
+class ReportError(VeridoxClientError):
+    """A report could not be computed; says why."""
+
+
 class ProblemError(VeridoxClientError):
     """The service said no, with an RFC 9457 problem document.
 

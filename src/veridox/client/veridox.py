@@ -2,7 +2,7 @@
 
 import json
 import time
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from datetime import date
 from pathlib import Path
 from typing import Any, Self
@@ -10,7 +10,7 @@ from typing import Any, Self
 import httpx
 
 from veridox.client.documents import Documents
-from veridox.client.errors import WaitedTooLongError
+from veridox.client.errors import ReportError, WaitedTooLongError
 from veridox.client.records import File, document_of, file_of
 from veridox.client.transport import Transport
 
@@ -200,19 +200,79 @@ class Veridox:
         found: dict[str, Any] = answer.json()
         return found
 
-    def accounted(self, mailbox: str, **period: Any) -> dict[str, Any]:
-        """What a mailbox lists against what is stored (`since`, `until`: days)."""
-        given = {"mailbox": mailbox, **{key: str(value) for key, value in period.items() if value}}
-        found: dict[str, Any] = self._transport.send(
-            "GET", "/reports/accounted", params=given
-        ).json()
-        return found
+    def run_report(
+        self,
+        kind: str,
+        *,
+        seconds: float = 3_600,
+        progress: Callable[[int, int], None] | None = None,
+        **wanted: Any,
+    ) -> dict[str, Any]:
+        """Have a worker compute a report, and wait for it.
 
-    def accounted_table(self, form: str = "csv", *, mailbox: str, **period: Any) -> bytes:
-        """The same as a file: `csv` or `xlsx`."""
-        days = {key: str(value) for key, value in period.items() if value}
-        given = {"mailbox": mailbox, "as": form, **days}
-        return self._transport.send("GET", "/reports/accounted/export", params=given).content
+        Args:
+            kind: `accounted` (with `mailbox`, `since`, `until`; without a mailbox everything
+                that came in) or `trail` (with `head`, a head that was kept).
+            seconds: to wait at most.
+            progress: called with how many were looked at, of how many.
+            wanted: see `kind`; None is left out.
+
+        Returns:
+            The run with its `result`; its rows come by `report_rows`.
+
+        Raises:
+            ReportError: it failed, or did not end in time.
+        """
+        given = {key: value for key, value in wanted.items() if value is not None}
+        run: dict[str, Any] = self._transport.send(
+            "POST", "/reports/runs", json={"kind": kind, **given}
+        ).json()
+        limit = time.monotonic() + seconds
+        while run["state"] not in ("done", "failed"):
+            if time.monotonic() > limit:
+                raise ReportError(f"run {run['id']} did not end within {seconds:,.0f} seconds")
+            time.sleep(0.2)
+            run = self._transport.send("GET", f"/reports/runs/{run['id']}").json()
+            if progress is not None:
+                progress(run["done"], run["total"])
+        if run["state"] == "failed":
+            raise ReportError(run["problem"])
+        return run
+
+    def report_rows(self, run_id: int, stands: str | None = None) -> Iterator[dict[str, Any]]:
+        """Rows of a run, newest first, page by page."""
+        return self._transport.pages(f"/reports/runs/{run_id}/rows", {"stands": stands})
+
+    def report_table(self, run_id: int, form: str = "csv") -> bytes:
+        """Rows of a run as a file: `csv` or `xlsx`."""
+        path = f"/reports/runs/{run_id}/export"
+        return self._transport.send("GET", path, params={"as": form}).content
+
+    def trail_head(self) -> dict[str, Any]:
+        """The newest entry's number and seal, to be kept elsewhere."""
+        head: dict[str, Any] = self._transport.send("GET", "/trail/head").json()
+        return head
+
+    def notices(self, state: str | None = None) -> Iterator[dict[str, Any]]:
+        """Mails and chat messages, newest first; `state` is prepared, sent or failed."""
+        return self._transport.pages("/notices", {"state": state})
+
+    def send_notice_again(self, notice_id: int) -> dict[str, Any]:
+        """Send once more what was refused."""
+        answer: dict[str, Any] = self._transport.send("POST", f"/notices/{notice_id}/again").json()
+        return answer
+
+    def service(self) -> dict[str, Any]:
+        """Whether the installation is held, and what does not work."""
+        answer: dict[str, Any] = self._transport.send("GET", "/service").json()
+        return answer
+
+    def let_go_on(self, reason: str) -> dict[str, Any]:
+        """Let an installation that is held collect, post and tell again."""
+        answer: dict[str, Any] = self._transport.send(
+            "POST", "/service/go-on", json={"reason": reason}
+        ).json()
+        return answer
 
     def health(self) -> dict[str, Any]:
         """Whether the service is well."""

@@ -43,6 +43,7 @@ urlpatterns = [
     path(V1 + "documents/<int:pk>/pages/<int:page>", documents.DocumentPage.as_view()),
     path(V1 + "documents/<int:pk>/pages/<int:page>/words", documents.DocumentWords.as_view()),
     path(V1 + "documents/<int:pk>/order", documents.DocumentOrder.as_view()),
+    path(V1 + "documents/<int:pk>/parties", documents.DocumentParties.as_view()),
     path(V1 + "documents/<int:pk>/restore", documents.DocumentRestore.as_view()),
     path(V1 + "documents/<int:pk>/post", desk.DocumentPost.as_view()),
     path(V1 + "documents/<int:pk>/discard", desk.DocumentDiscard.as_view()),

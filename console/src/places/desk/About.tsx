@@ -21,6 +21,7 @@ export function About({ document, me, onEndHold, onAgain }: { document: WorkDocu
           {document.end_reason ? ` ${document.end_reason}` : ""}
         </Notice>
       ) : null}
+      {document.letter_out ? <Notice kind="careful">The letter to its vendor is on its way. Nothing can be changed until the mail server has taken or refused it.</Notice> : null}
       {document.taken_by && document.taken_by !== me ? <Notice kind="careful">{document.taken_by} works on this document{document.taken_at ? <> for <Age since={document.taken_at} /></> : null}. You can look; to change it, take it over.</Notice> : null}
       {document.held_until ? (
         <Notice kind="plain" act={document.may.includes("end_hold") ? <Button look="quiet" small onClick={onEndHold}>Back to the list now</Button> : null}>

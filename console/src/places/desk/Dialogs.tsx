@@ -21,7 +21,7 @@ interface Props {
 
 const WORDS: Record<Asking, { title: string; about: string }> = {
   post: { title: "Post it", about: "It goes to the ledger as it stands here." },
-  return: { title: "Return it to the vendor", about: "It ends here, and this letter goes out. What the vendor sends instead will be linked to it." },
+  return: { title: "Return it to the vendor", about: "This letter goes out; the document ends here once the mail server has taken it. What the vendor sends instead will be linked to it." },
   hold: { title: "Hold it until a day", about: "It leaves the list and is back on that day." },
   discard: { title: "Discard it", about: "It ends without being posted. The original and its story stay." },
   comment: { title: "Comment", about: "For colleagues; it stays in the document's story." },
@@ -216,7 +216,7 @@ function LetterForm({ document, onClose, onDone, draft }: Props & { draft: Lette
   return (
     <Form label="Return and send the letter" error={send.error} busy={send.isPending} onSend={() => send.mutate()} onClose={onClose}>
       <div className="grid grid-cols-[1fr_2fr] gap-3">
-        <Entry label="To" type="email" required value={letter.to} wrong={wrong("to")} onChange={(event) => setLetter({ ...letter, to: event.target.value })} />
+        <Entry label="To" type="email" required value={letter.to} wrong={wrong("to")} hint={draft.to ? "the vendor's contact" : "the vendor has no contact in the master data: type one, the trail says so"} onChange={(event) => setLetter({ ...letter, to: event.target.value })} />
         <Entry label="Subject" required value={letter.subject} wrong={wrong("subject")} onChange={(event) => setLetter({ ...letter, subject: event.target.value })} />
       </div>
       <Lines label="Letter" required autoFocus rows={15} value={letter.text} wrong={wrong("text")} onChange={(event) => setLetter({ ...letter, text: event.target.value })} />

@@ -31,7 +31,10 @@ export function Header({ document, me, place, back, before, next, onTake, onRele
         <span className="font-normal text-ink-soft"> · {vendorOf(document) || "vendor not known"}</span>
       </h1>
       {total ? <Amount value={total.amount} currency={total.currency} /> : null}
-      <Stamp state={document.held_until ? "on_hold" : document.state} {...(document.held_until ? { as: "on hold" } : {})} />
+      <Stamp
+        state={document.held_until ? "on_hold" : document.state}
+        {...(document.letter_out ? { as: "letter on its way" } : document.held_until ? { as: "on hold" } : {})}
+      />
       {document.held_until ? <span className="text-sm text-ink-soft">until <Day date={document.held_until} /></span> : null}
       <div className="ml-auto flex items-center gap-2 whitespace-nowrap">
         <Taking document={document} me={me} onTake={onTake} onRelease={onRelease} />

@@ -8,6 +8,7 @@ import { useSession } from "../../ui/session";
 import { About } from "./About";
 import { getOrderBeside, holdDocument, tryAgain } from "./acts";
 import { useAround } from "./around";
+import { Choose } from "./Choose";
 import { Comments } from "./Comments";
 import { ActDialog, type Asking } from "./Dialogs";
 import { SPECS, tableOf, tidied, withField, type Spot } from "./edits";
@@ -97,6 +98,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
                   <Findings findings={document.findings} accepted={document.accepted} onGo={goToFinding} />
                 </section>
               ) : null}
+              <Choose document={document} unsaved={!empty} onChosen={finished} />
               <Values />
               <LineGrid table="lines" title="Lines" beside={order.data} />
               <LineGrid table="tax_lines" title="Tax lines" />

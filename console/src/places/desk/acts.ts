@@ -75,6 +75,10 @@ export function getOrderBeside(id: number) {
   return ask(api.GET("/api/v1/documents/{id}/order", { params: { path: { id } } }));
 }
 
+export function getParties(id: number) {
+  return ask(api.GET("/api/v1/documents/{id}/parties", { params: { path: { id } } }));
+}
+
 export function getStory(id: number) {
   return ask(api.GET("/api/v1/documents/{id}/history", { params: { path: { id } } }));
 }

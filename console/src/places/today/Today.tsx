@@ -1,10 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../api/client";
+import { api, ask, writeKey, type Schemas } from "../../api/client";
 import { amount, counted, day, percent, span, words } from "../../format/show";
+import { Button } from "../../ui/Button";
 import { Icon } from "../../ui/Icon";
 import { Place, Sheet } from "../../ui/Place";
+import { useSay } from "../../ui/said";
+import { useSession } from "../../ui/session";
 import { Age } from "../../ui/Shown";
 import { Fetched } from "../../ui/States";
 import { useAddress } from "../../ui/useAddress";
@@ -88,8 +91,14 @@ function Overview({ data }: { data: Numbers }) {
           <Trend days={data.trend} />
         </Sheet>
         <Sheet title="Does not work">
-          {broken || data.connections.length || data.not_accounted.length ? (
+          {broken || data.connections.length || data.not_accounted.length || data.troubles.length || data.held ? (
             <ul className="grid gap-2 px-4 py-3">
+              {data.held ? <Wrong to="/connections">Nothing is collected, posted or told: {data.held.reason}</Wrong> : null}
+              {data.troubles.map((each) => (
+                <Wrong key={each.part} to="/pipelines">
+                  <strong>{each.part}</strong>: {each.problem} · for <Age since={each.since} />
+                </Wrong>
+              ))}
               {data.not_accounted.map((each) => (
                 <Wrong key={each.mailbox} to={`/mail/accounted?mailbox=${each.mailbox}`}>
                   {counted(each.unexplained.length + each.lost.length, "mail")} of <strong>{each.mailbox}</strong> not accounted for
@@ -103,7 +112,8 @@ function Overview({ data }: { data: Numbers }) {
               ))}
               {failed.documents ? <Wrong to="/documents?state=failed">{counted(failed.documents, "document")} stopped for a technical reason</Wrong> : null}
               {failed.files ? <Wrong to="/mail?place=failed">{counted(failed.files, "file")} could not be read</Wrong> : null}
-              {failed.notices ? <Wrong to="/trail?act=notice.failed">{counted(failed.notices, "notice")} could not be sent</Wrong> : null}
+              {data.notices.map((each) => <Unsent key={each.id} notice={each} />)}
+              {failed.notices > data.notices.length ? <Wrong to="/trail?act=notice.failed">{counted(failed.notices - data.notices.length, "more notice")} could not be sent</Wrong> : null}
             </ul>
           ) : (
             <p className="flex items-center gap-2 px-4 py-3 text-moss">
@@ -211,6 +221,33 @@ function Waiting({ waiting }: { waiting: Numbers["waiting"] }) {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** A letter, mail or chat message that was refused, with the way to send it once more. */
+function Unsent({ notice }: { notice: Numbers["notices"][number] }) {
+  const { may } = useSession();
+  const queries = useQueryClient();
+  const say = useSay();
+  const again = useMutation({
+    mutationFn: () => ask(api.POST("/api/v1/notices/{id}/again", { params: { path: { id: notice.id }, header: { "Idempotency-Key": writeKey() } } })),
+    onSuccess: () => {
+      say(`It is sent to ${to} again.`);
+      void queries.invalidateQueries({ queryKey: ["today"] });
+    },
+  });
+  const to = notice.recipient || `#${notice.channel}`;
+  const what = notice.event === "returned" ? "The letter" : "A notice";
+  return (
+    <li className="flex items-start gap-2 text-brick">
+      <Icon mark="stop" className="mt-0.5 size-4" />
+      <span className="min-w-0">
+        {what} to {to}
+        {notice.document ? <> about <Link className="underline" to={`/documents/${notice.document}`}>{notice.document_number || `document ${notice.document}`}</Link></> : null}
+        {" "}was not sent: {again.error?.message ?? notice.problem}
+      </span>
+      {may("work") ? <Button look="quiet" small className="ml-auto" disabled={again.isPending} onClick={() => again.mutate()}>Send again</Button> : null}
+    </li>
   );
 }
 

@@ -1,11 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../../api/client";
 import { actor, counted } from "../../format/show";
 import { tell } from "../../records/events";
+import { askRun, RunShown, useRun } from "../../records/runs";
 import { useList } from "../../records/useList";
-import { Button } from "../../ui/Button";
+import { Button, buttonLook } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Icon } from "../../ui/Icon";
 import { Menu, MenuItem } from "../../ui/Menu";
@@ -16,6 +17,7 @@ import { Empty, Fetched } from "../../ui/States";
 import { useAddress } from "../../ui/useAddress";
 
 type Entry = Schemas["Entry"];
+type Head = Schemas["Head"];
 
 const SUBJECTS: Record<string, string> = { document: "/documents", message: "/mail", connection: "/connections", pipeline: "/pipelines", person: "/people" };
 
@@ -124,23 +126,65 @@ function EntryRow({ entry }: { entry: Entry }) {
 
 function Verify() {
   const [open, setOpen] = useState(false);
-  const check = useMutation({ mutationFn: () => ask(api.GET("/api/v1/trail/verify")) });
+  const [asked, setAsked] = useState<number>();
+  const check = useRun(asked);
+  const begin = useMutation({ mutationFn: (head: Head | null) => askRun({ kind: "trail", ...(head ? { head } : {}) }), onSuccess: (run) => setAsked(run.id) });
+  const chosen = useRef<HTMLInputElement>(null);
+  const [unread, setUnread] = useState("");
+  const compare = async (file: File) => {
+    setUnread("");
+    try {
+      begin.mutate(JSON.parse(await file.text()) as Head);
+    } catch {
+      setUnread(`${file.name} is no head of a trail: it holds an object of number, seal, mark and at.`);
+    }
+  };
+  const result = check.data?.result;
   return (
     <>
-      <Button look="quiet" small mark="check" disabled={check.isPending} onClick={() => check.mutate(undefined, { onSettled: () => setOpen(true) })}>
-        {check.isPending ? "Checking" : "Verify"}
+      <Button
+        look="quiet"
+        small
+        mark="check"
+        onClick={() => {
+          setOpen(true);
+          begin.mutate(null);
+        }}
+      >
+        Verify
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} title="The trail, checked" about="Every entry's seal was computed anew, from the first to the newest." wide>
+      <Dialog open={open} onClose={() => setOpen(false)} title="The trail, checked" about="Every entry's seal is computed anew, from the first to the newest, and heads that were kept are compared." wide>
         <div className="grid gap-3">
-          {check.error ? <Notice kind="wrong">{check.error.message}</Notice> : null}
-          {check.data?.good ? <Notice kind="good">{counted(check.data.entries, "entry holds", "entries hold")}; nothing was changed, taken out or put in.</Notice> : null}
-          {check.data?.problems.map((each) => <Notice key={each} kind="wrong">{each}</Notice>)}
-          {check.data ? (
+          {unread ? <Notice kind="wrong">{unread}</Notice> : null}
+          <RunShown run={check.data} error={begin.error ?? check.error} noun="entry" nouns="entries" />
+          {result?.good ? <Notice kind="good">{counted(result.entries ?? 0, "entry holds", "entries hold")}; nothing was changed, taken out or put in{result.compared?.length ? `, and ${counted(result.compared.length, "kept head agrees", "kept heads agree")}` : ""}.</Notice> : null}
+          {result?.problems?.map((each) => <Notice key={each} kind="wrong">{each}</Notice>)}
+          {result ? (
             <p className="break-all text-sm text-ink-soft">
               <Icon mark="link" className="mr-1 inline size-4" />
-              Newest seal, to be kept elsewhere and compared: <code>{check.data.head}</code>
+              Newest seal: <code>{result.head}</code>
             </p>
           ) : null}
+          <p className="text-sm text-ink-soft">
+            The entries cannot show by themselves that the newest ones were cut off: a head that was kept elsewhere can.
+          </p>
+          <div className="flex gap-2">
+            <a className={buttonLook("quiet", true)} href="/api/v1/trail/head" download="trail-head.json">Download the head of now</a>
+            <input
+              ref={chosen}
+              type="file"
+              accept=".json,application/json"
+              aria-label="A kept head"
+              className="sr-only"
+              tabIndex={-1}
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) void compare(file);
+                event.target.value = "";
+              }}
+            />
+            <Button look="quiet" small onClick={() => chosen.current?.click()}>Compare a kept head</Button>
+          </div>
         </div>
       </Dialog>
     </>

@@ -18,6 +18,7 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.correct import correct, restore
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.corrections import with_known
+from veridox.service.documents.facts import parties
 from veridox.service.documents.filters import filtered, parameters
 from veridox.service.documents.models import Document, File
 from veridox.service.documents.pages import picture_of, words_of
@@ -29,6 +30,7 @@ from veridox.service.documents.serializers import (
     FileSerializer,
     OrderBesideSerializer,
     PageWordsSerializer,
+    PartiesSerializer,
     RestoreSerializer,
     StorySerializer,
     UploadSerializer,
@@ -194,6 +196,16 @@ class DocumentFields(views.APIView):
             return shown(request, pk)
 
         return once(request, body_of(request), act)
+
+
+class DocumentParties(views.APIView):
+    """Who the seller and the buyer of a document may be."""
+
+    @extend_schema(responses=PartiesSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """For a person to choose from, where the bill contradicts itself or several fit."""
+        del request
+        return Response(PartiesSerializer(parties(document_of(pk))).data)
 
 
 class DocumentRestore(views.APIView):

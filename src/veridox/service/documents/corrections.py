@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from veridox.core.findings.wording import counted
+from veridox.core.locales.typed import TypedError, refuse_more_digits
+from veridox.core.money import Money
 from veridox.core.pages import Box
 from veridox.core.reading import (
     FIELDS,
@@ -123,6 +125,12 @@ def _field(spec: FieldSpec, value: object, path: str, given: _Given) -> Field | 
     except ValueFormatError as error:
         given.add(path, str(error))
         return None
+    if isinstance(typed, Money):
+        try:
+            refuse_more_digits(typed.amount, typed.currency)
+        except TypedError as error:
+            given.add(path, str(error))
+            return None
     return Field(value=typed, text=text, page=page, box=box, confidence=1.0, origin=given.origin)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from decimal import Decimal
+from typing import Any
 
 from django.contrib.postgres.search import TrigramSimilarity
 from django.db.models import Case, F, Q, QuerySet, Sum, When
@@ -23,8 +24,10 @@ from veridox.core.matching import (
 from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
+from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.masterdata.models import Entity, Order, Vendor
+from veridox.service.pipelines.queries import definition_of
 
 NOT_COUNTED = (State.DISCARDED, State.RETURNED, State.ASIDE)
 BILLED = (State.CLEARED, State.POSTED)
@@ -76,6 +79,17 @@ def chosen(document: Document, reading: Reading, what: str) -> str:
     return str(choice["code"])
 
 
+def parties(document: Document) -> dict[str, Any]:
+    """Vendors and entities that a person may mean, best first."""
+    reading = current_reading(document)
+    records = [_vendor(each) for each in vendor_candidates(reading)]
+    definition = definition_of(document.pipeline_version)
+    return {
+        "vendors": choose_vendor(reading, records).near,
+        "entities": _ours(definition),
+    }
+
+
 def _seller(document: Document, reading: Reading) -> VendorChoice:
     code = chosen(document, reading, "vendor")
     row = Vendor.objects.filter(code=code).first() if code else None
@@ -87,15 +101,19 @@ def _seller(document: Document, reading: Reading) -> VendorChoice:
 def _buyer(
     document: Document, definition: Definition, reading: Reading, order: OrderRecord | None
 ) -> EntityChoice:
-    rows = Entity.objects.order_by("code")
-    if definition.entities:
-        rows = rows.filter(code__in=definition.entities)
-    ours = [EntityRecord(code=e.code, name=e.name, tax_id=e.tax_id) for e in rows]
+    ours = _ours(definition)
     code = chosen(document, reading, "entity")
     for each in ours:
         if code and each.code == code:
             return EntityChoice(entity=each)
     return choose_entity(reading, ours, order)
+
+
+def _ours(definition: Definition) -> list[EntityRecord]:
+    rows = Entity.objects.order_by("code")
+    if definition.entities:
+        rows = rows.filter(code__in=definition.entities)
+    return [EntityRecord(code=e.code, name=e.name, tax_id=e.tax_id) for e in rows]
 
 
 def _vendor(row: Vendor) -> VendorRecord:

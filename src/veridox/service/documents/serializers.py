@@ -195,6 +195,38 @@ class DocumentRowSerializer(serializers.ModelSerializer):
         return self._amount(document, "gross_total")
 
 
+class ChosenSerializer(serializers.Serializer):
+    """Codes of who a person said the seller and the buyer are."""
+
+    vendor = serializers.CharField(allow_null=True)
+    entity = serializers.CharField(allow_null=True)
+
+
+class VendorCandidateSerializer(serializers.Serializer):
+    """A vendor that may be the seller, with what speaks for it."""
+
+    code = serializers.CharField(source="vendor.code")
+    name = serializers.CharField(source="vendor.name")
+    tax_id = serializers.CharField(source="vendor.tax_id")
+    blocked = serializers.BooleanField(source="vendor.blocked")
+    evidence = serializers.CharField()
+
+
+class EntityCandidateSerializer(serializers.Serializer):
+    """One of our companies that may be billed."""
+
+    code = serializers.CharField()
+    name = serializers.CharField()
+    tax_id = serializers.CharField()
+
+
+class PartiesSerializer(serializers.Serializer):
+    """Who the seller and the buyer may be; any other vendor can be chosen by its code, too."""
+
+    vendors = VendorCandidateSerializer(many=True)
+    entities = EntityCandidateSerializer(many=True)
+
+
 class DocumentSerializer(DocumentRowSerializer):
     """A document with its reading and findings."""
 
@@ -207,11 +239,12 @@ class DocumentSerializer(DocumentRowSerializer):
     reading_version = serializers.SerializerMethodField()
     may = serializers.SerializerMethodField()
     hindrance = serializers.SerializerMethodField()
+    chosen = serializers.SerializerMethodField()
 
     class Meta(DocumentRowSerializer.Meta):
         fields = [
             *DocumentRowSerializer.Meta.fields, "findings", "accepted", "pages", "reading",
-            "reading_version", "mail", "resubmissions", "may", "hindrance",
+            "reading_version", "mail", "resubmissions", "may", "hindrance", "chosen", "letter_out",
         ]  # fmt: skip
         read_only_fields = fields
 
@@ -236,6 +269,13 @@ class DocumentSerializer(DocumentRowSerializer):
         """What whoever asks may do with it now."""
         request = self.context.get("request")
         return may(document, request.user, scopes_of(request)) if request else []
+
+    @extend_schema_field(ChosenSerializer())
+    def get_chosen(self, document: Document) -> dict[str, str | None]:
+        """Who a person said the seller and the buyer are; null where nobody did."""
+        return {
+            what: (document.chosen.get(what) or {}).get("code") for what in ("vendor", "entity")
+        }
 
     def get_hindrance(self, document: Document) -> str:
         """What must be put right before it can be posted, empty when nothing must."""

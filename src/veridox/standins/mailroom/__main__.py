@@ -9,10 +9,12 @@ from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, Envelope, Session
 
 DOMAIN = "merrowmere.example"
+OTHERS = "vendors@merrowmere.example"
+"""Who gets, in this small world, what is sent to any other house."""
 
 
 class Delivery:
-    """Takes mail for the house's own domain and delivers it before it says so."""
+    """Takes mail for the house and for its vendors, and delivers it before it says so."""
 
     def __init__(self, lmtp: int) -> None:
         self.lmtp = lmtp
@@ -20,9 +22,9 @@ class Delivery:
     async def handle_RCPT(  # noqa: N802 - aiosmtpd's name
         self, server: SMTP, session: Session, envelope: Envelope, address: str, options: list[str]
     ) -> str:
-        """Only addresses of the house."""
+        """Addresses of this small world: all of them end in `.example`."""
         del server, session, options
-        if not address.lower().endswith("@" + DOMAIN):
+        if not address.lower().endswith(".example"):
             return f"550 no mail for {address} here"
         envelope.rcpt_tos.append(address)
         return "250 OK"
@@ -40,8 +42,10 @@ class Delivery:
 
     def _deliver(self, envelope: Envelope) -> None:
         with smtplib.LMTP("127.0.0.1", self.lmtp) as server:
+            to = {each if each.lower().endswith("@" + DOMAIN) else OTHERS: None
+                  for each in envelope.rcpt_tos}  # fmt: skip
             refused = server.sendmail(
-                envelope.mail_from or "", envelope.rcpt_tos, envelope.original_content or b""
+                envelope.mail_from or "", list(to), envelope.original_content or b""
             )
         if refused:
             raise smtplib.SMTPException(str(refused))
