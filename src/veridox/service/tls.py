@@ -5,7 +5,7 @@ from functools import lru_cache
 
 
 @lru_cache(maxsize=32)
-def tls_context(ca_file: str = "") -> ssl.SSLContext:
+def tls_context(ca_file: str) -> ssl.SSLContext:
     """A context that checks certificates and names.
 
     Args:

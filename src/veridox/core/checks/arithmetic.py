@@ -88,8 +88,6 @@ def _product(row: Row) -> Decimal | None:
         return None
     base = cell_number(row, "price_base") or Decimal(1)
     discount = cell_money(row, "discount")
-    if base == 0:
-        return None
     return quantity * price / base - (discount.amount if discount else Decimal(0))
 
 

@@ -22,7 +22,7 @@ class FinanceLedger(Ledger):
             base_url=settings.url.rstrip("/") + "/v1",
             headers={"Authorization": f"Bearer {token}"},
             timeout=settings.timeout,
-            verify=tls_context(),
+            verify=tls_context(""),
         )
 
     def _ask(self, method: str, path: str, **options: Any) -> httpx.Response:
