@@ -52,7 +52,7 @@ def test_a_return_shows_its_letter_first(running, veridox, waiting, tmp_path):  
     letter.write_text("Dear Quillfin, the sum is wrong.")
     said = veridox("desk", "return", number, "--to", "ap-team@merrowmere.example",
                    "--text-file", str(letter))  # fmt: skip
-    assert "returned" in said
+    assert "is on its way to ap-team@merrowmere.example" in said
     until(lambda: running.mails("INBOX", f"correct invoice {waiting.number}", "ap-team"), "mail")
 
 

@@ -147,7 +147,11 @@ def return_(
     if show:
         click.echo(f"To: {letter['to']}\nSubject: {letter['subject']}\n\n{letter['text']}")
         return
-    tell(session.client.documents.send_back(seen, letter))
+    after = session.client.documents.send_back(seen, letter)
+    click.echo(
+        f"the letter is on its way to {letter['to']}; document {after.id} is returned once the "
+        "mail server has taken it"
+    )
 
 
 @desk.command()

@@ -94,6 +94,8 @@ def _show(found: dict[str, Any]) -> None:
         f"counted {moment(found['counted_at'])}\n"
     )
     print_table(("mails and files", "count"), found["totals"].items(), right=("count",))
+    for problem in found["problems"]:
+        click.echo(f"PROBLEM {problem}")
     for each in found["refused_before"]:
         click.echo(
             f"besides {each['count']:,} of {each['mailbox']}, {each['folder']}, that did not meet "

@@ -91,9 +91,12 @@ function Shown({ run, stands, onStands }: { run: Run; stands: string | undefined
           Everything is accounted for: {counted(all, "mail or file", "mails and files")} {result.mailbox ? `of ${result.mailbox}` : "that came in"} from {day(result.since ?? "")} to {day(result.until ?? "")}, counted {moment(result.counted_at ?? run.asked_at)}.
           {before ? ` Unwanted and no longer there: ${before.toLocaleString("en")}.` : ""}
         </Notice>
-      ) : (
+      ) : result.problems?.length ? (
+        <Notice kind="wrong">{result.problems.join(" ")}</Notice>
+      ) : null}
+      {missing ? (
         <Notice kind="wrong">{counted(missing, "mail or file", "mails and files")} not accounted for. Look at the connection or directory, then at the rows below.</Notice>
-      )}
+      ) : null}
       <Chips label="How they stand" value={stands} onChange={onStands} chips={shown.map(([value, count]) => ({ value, label: value, count }))} />
       <Sheet>
         {rows.list.length ? (

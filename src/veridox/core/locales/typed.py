@@ -16,6 +16,20 @@ class TypedError(ValueError):
     """What was typed cannot be taken, in words that say what it could mean."""
 
 
+class TwoNumbersError(TypedError):
+    """What was typed can be two numbers.
+
+    Attributes:
+        large, small: what it can be.
+    """
+
+    def __init__(self, text: str, large: Decimal, small: Decimal) -> None:
+        super().__init__(
+            f"{text!r} can be {large:f} or {small:f}; write {large:f}.00 or {small:f}0"
+        )
+        self.large, self.small = large, small
+
+
 def typed_number(text: str) -> Decimal:
     """A number in any usual form: `1421.28`, `1.421,28`, `1 421,28`, `1'421.28`, `-12,50`.
 
@@ -28,10 +42,8 @@ def typed_number(text: str) -> Decimal:
     if not found:
         raise TypedError(f"{text!r} is not a number; write it as 1421.28")
     if len(found) > 1:
-        two = sorted(found, key=abs)
-        raise TypedError(
-            f"{text!r} can be {two[1]:f} or {two[0]:f}; write {two[1]:f}.00 or {two[0]:f}0"
-        )
+        small, large = sorted(found, key=abs)
+        raise TwoNumbersError(text, large, small)
     return found[0]
 
 
@@ -54,16 +66,28 @@ def typed_amount(text: str, currency: str | None) -> tuple[Decimal, str]:
     code = named or currency or ""
     if not code:
         raise TypedError(f"{text!r} has no currency and the document has none; write 1421.28 GBP")
-    value = typed_number(number)
+    try:
+        value = typed_number(number)
+    except TwoNumbersError as error:
+        if _places(error.small) <= minor_digits(code):
+            raise
+        raise TypedError(
+            f"{text!r} can be {error.large:,f} {code} or {error.small:f}, which has more decimals "
+            f"than {code}; write {error.large:f} if it is the first"
+        ) from error
     refuse_more_digits(value, code)
     return value, code
 
 
 def refuse_more_digits(value: Decimal, currency: str) -> None:
     """Raises TypedError when an amount has more decimals than its currency."""
-    places, most = -int(value.normalize().as_tuple().exponent), minor_digits(currency)
+    places, most = _places(value), minor_digits(currency)
     if places > most:
         raise TypedError(f"{value:f} has {places} decimals; amounts in {currency} have {most}")
+
+
+def _places(value: Decimal) -> int:
+    return -int(value.normalize().as_tuple().exponent)
 
 
 def typed_day(text: str, language: str | None) -> date:

@@ -211,7 +211,8 @@ def _of_folder(look: Looking, version: PipelineVersion, collect: Collect) -> Ite
 
 def _not_wanted(look: Looking, collect: Collect, outline: Outline, refused: dict[int, str]) -> str:
     """The condition that keeps a mail out, as a sentence; empty when it is wanted."""
-    if outline.uid in refused:
+    # To look at a text again each time would ask the server for every mail's text.
+    if refused.get(outline.uid) == "text" or (outline.opaque and outline.uid in refused):
         return f"{refused[outline.uid]}: not met when it was first looked at"
     if outline.opaque:
         return ""

@@ -9,7 +9,7 @@ from typing import Any
 from django.db.models import Count
 
 from veridox.service.connections.models import Connection, ConnectionKind
-from veridox.service.errors import VeridoxError
+from veridox.service.errors import AdapterError, VeridoxError
 from veridox.service.mail.accounted import (
     DIFFERENCES,
     STANDS,
@@ -69,7 +69,8 @@ def _accounted(found: Run) -> dict[str, Any]:
     period = period_of(since, until)
     progress = Progress(told=partial(note_progress, found.pk))
     mailbox = wanted.get("mailbox") or None
-    store_rows(found, _rows(mailbox, period, progress))
+    problems: list[str] = []
+    store_rows(found, _rows(mailbox, period, progress, problems))
     counted = found.rows.values("stands").annotate(count=Count("pk")).order_by("stands")
     totals = Counter({row["stands"]: row["count"] for row in counted})
     return {
@@ -79,17 +80,23 @@ def _accounted(found: Run) -> dict[str, Any]:
         "counted_at": period.now.isoformat(),
         "totals": {name: totals[name] for name in STANDS},
         "refused_before": refused_before(mailbox),
-        "good": not any(totals[name] for name in DIFFERENCES),
+        "problems": problems,
+        "good": not problems and not any(totals[name] for name in DIFFERENCES),
     }
 
 
-def _rows(mailbox: str | None, period: Period, progress: Progress) -> Iterator[Row]:
-    """One mailbox, or everything that things come in by."""
+def _rows(
+    mailbox: str | None, period: Period, progress: Progress, problems: list[str]
+) -> Iterator[Row]:
+    """One mailbox, or everything that things come in by; what cannot be looked at is noted."""
     if mailbox is not None:
         yield from rows_of_mailbox(mailbox, period, progress)
         return
     boxes = Connection.objects.filter(kind=ConnectionKind.MAILBOX).order_by("name")
     for name in boxes.values_list("name", flat=True):
-        yield from rows_of_mailbox(name, period, progress)
+        try:
+            yield from rows_of_mailbox(name, period, progress)
+        except AdapterError as error:
+            problems.append(f"{name} cannot be looked at: {error}")
     yield from rows_of_drops(period, progress)
     yield from rows_of_handed_in(period, progress)

@@ -14,6 +14,7 @@ from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.documents.shown import IDEMPOTENCY, body_of
 from veridox.service.errors import BadInputError, WrongStateError
+from veridox.service.mail.accounted import STANDS
 from veridox.service.reports.actions.runs import ask, run_of
 from veridox.service.reports.models import RUN_KINDS, RUN_STATES, Row, Run, RunKind, RunState
 from veridox.service.trail.api import HeadSerializer
@@ -81,7 +82,12 @@ class RunSerializer(serializers.ModelSerializer):
     @extend_schema_field(RunResultSerializer(allow_null=True))
     def get_result(self, run: Run) -> Any:
         """Null until it is done."""
-        return run.result if run.state == RunState.DONE else None
+        if run.state != RunState.DONE:
+            return None
+        # The database keeps no order of names; people read them in this one.
+        totals = run.result.get("totals") or {}
+        order = {"totals": {name: totals.get(name, 0) for name in STANDS}} if totals else {}
+        return {**run.result, **order}
 
 
 class RunRowSerializer(serializers.Serializer):
