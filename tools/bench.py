@@ -212,6 +212,13 @@ def reading(
     figures(folder, count, scans, picture)
 
 
+def crash(count: int) -> None:
+    """Kills and faults while bills are in flight, on an installation of its own."""
+    from tools.bench_crash import crash as run
+
+    run(count)
+
+
 BENCHES: dict[str, Callable[[int], None]] = {
     "path": path,
     "burst": burst,
@@ -221,6 +228,7 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "pages": pages,
     "share": share,
     "reading": reading,
+    "crash": crash,
 }
 USUAL = {
     "path": 10,
@@ -230,6 +238,7 @@ USUAL = {
     "collect": 30,
     "pages": 6,
     "reading": 18,
+    "crash": 500,
 }
 
 

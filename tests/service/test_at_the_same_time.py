@@ -22,6 +22,7 @@ from veridox.service.errors import StaleError, UnreachableError, VeridoxError
 from veridox.service.ledgers.models import Posting, PostingState
 from veridox.service.ledgers.ports import NoAnswerError, Refusal
 from veridox.service.ledgers.posting import post
+from veridox.service.masterdata.models import Order
 from veridox.service.notices.models import Notice
 from veridox.service.trail.models import Entry
 from veridox.service.trail.record import record
@@ -200,3 +201,33 @@ def test_a_refusal_in_bad_weather_never_leaves_a_bill(installation):
     document.refresh_from_db()
     assert document.state == State.AT_DESK
     assert installation.ledger.bills == {}
+
+
+def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, monkeypatch):
+    from veridox.service.documents.actions import check as checking
+
+    order = Order.objects.get(number=bills.KRILL.order)
+    documents = [
+        installation.arrive(replace(bills.KRILL, number=f"BF-T{index}")) for index in range(3)
+    ]
+    decide = checking.decide
+
+    def slowly(*args):
+        threading.Event().wait(0.3)  # both have seen the order by then
+        return decide(*args)
+
+    monkeypatch.setattr(checking, "decide", slowly)
+    together(3, lambda index: check(SYSTEM, documents[index].pk))
+    cleared = Document.objects.filter(state=State.CLEARED)
+    assert cleared.count() >= 1
+    limit = order.net_total * 102 / 100
+    assert sum(document.net_total for document in cleared) <= limit
+    stopped = Document.objects.filter(state=State.AT_DESK).first()
+    assert "order.total" in [finding["code"] for finding in stopped.findings]
+
+
+def test_two_copies_of_one_bill_checked_at_once_are_posted_once(installation):
+    documents = [installation.arrive(bills.VET_VISIT) for _ in range(4)]
+    together(4, lambda index: check(SYSTEM, documents[index].pk))
+    assert Document.objects.filter(state=State.CLEARED).count() == 1
+    assert Posting.objects.count() == 1

@@ -23,10 +23,10 @@ BILL = {
 
 
 @contextlib.contextmanager
-def served(store):
+def served(store, **more):
     """The finance system on loopback, and a client with its token."""
     port = free_port()
-    app = create_app(store, TOKEN)
+    app = create_app(store, TOKEN, **more)
     server = uvicorn.Server(uvicorn.Config(app, "127.0.0.1", port, log_level="critical"))
     thread = threading.Thread(target=server.run)
     thread.start()
@@ -183,3 +183,14 @@ def test_its_books_survive_a_restart(tmp_path):
 def test_its_interface_is_described(finance):
     paths = finance.get("/v1/openapi.json").json()["paths"]
     assert {"/v1/bills", "/v1/bills/rehearse", "/v1/vendors", "/v1/orders"} <= set(paths)
+
+
+def test_a_mode_that_keeps_no_promise_books_whatever_comes(tmp_path):
+    """Without it a proof that nothing is booked twice could not fail."""
+    with served(tmp_path / "lenient.sqlite", accepts_doubles=True) as client:
+        client.post("/v1/masterdata", json={
+            "entities": [["trust", "The Trust", "GBP"]], "vendors": [["V1", "S", "", False]],
+        })  # fmt: skip
+        for _ in range(2):
+            assert book(client).status_code == 201
+        assert len(booked(client)) == 2

@@ -16,13 +16,16 @@ class FinanceLedger(Ledger):
 
     repeats_safely = True  # its manual promises one bill for each Idempotency-Key
 
-    def __init__(self, settings: LedgerSettings, token: str) -> None:
+    def __init__(
+        self, settings: LedgerSettings, token: str, transport: httpx.BaseTransport | None = None
+    ) -> None:
         self.late_window = settings.late_window
         self._client = httpx.Client(
             base_url=settings.url.rstrip("/") + "/v1",
             headers={"Authorization": f"Bearer {token}"},
             timeout=settings.timeout,
             verify=tls_context(""),
+            transport=transport,
         )
 
     def _ask(self, method: str, path: str, **options: Any) -> httpx.Response:

@@ -17,10 +17,17 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, default=8441)
     parser.add_argument("--store", type=Path, required=True)
+    parser.add_argument(
+        "--accepts-doubles",
+        action="store_true",
+        help="Keep no promise: book whatever comes, however often (to prove what others do).",
+    )
     chosen = parser.parse_args()
     finance.LINKS["base"] = f"http://127.0.0.1:{chosen.port}"
     uvicorn.run(
-        finance.create_app(chosen.store, os.environ["FINANCE_TOKEN"]),
+        finance.create_app(
+            chosen.store, os.environ["FINANCE_TOKEN"], accepts_doubles=chosen.accepts_doubles
+        ),
         host="127.0.0.1",
         port=chosen.port,
         log_level="error",

@@ -200,8 +200,14 @@ def download(bill_id: int, sha256: str, books: AllBooks) -> Response:
     return Response(found[1], media_type="application/octet-stream", headers=headers)
 
 
-def create_app(store: Path, token: str) -> FastAPI:
-    """The whole system over one store. `token` is the only bearer token it accepts."""
+def create_app(store: Path, token: str, *, accepts_doubles: bool = False) -> FastAPI:
+    """The whole system over one store.
+
+    Args:
+        store: file of its books; a new one, where doubles are accepted.
+        token: the only bearer token it takes.
+        accepts_doubles: neither keys nor numbers keep it from booking again.
+    """
     app = FastAPI(
         title="Merrowmere finance",
         version="1",
@@ -209,7 +215,11 @@ def create_app(store: Path, token: str) -> FastAPI:
         redoc_url=None,
         openapi_url="/v1/openapi.json",
     )
-    app.state.books, app.state.faults, app.state.late = Books(store), Faults(), set()
+    app.state.books, app.state.faults, app.state.late = (
+        Books(store, accepts_doubles),
+        Faults(),
+        set(),
+    )
     app.state.token = token
 
     @app.middleware("http")
@@ -251,7 +261,7 @@ def _refused(books: Books, bill: dict[str, Any]) -> JSONResponse | None:
     if problems:
         return JSONResponse({"errors": problems}, 422)
     standing = books.standing(bill)
-    if standing is None:
+    if standing is None or books.accepts_doubles:
         return None
     error = {"field": "number", "message": f"stands in the books as {standing['number']}"}
     existing = _shown(books, standing["id"])
@@ -259,7 +269,7 @@ def _refused(books: Books, bill: dict[str, Any]) -> JSONResponse | None:
 
 
 def _book(books: Books, bill: dict[str, Any], key: str) -> JSONResponse:
-    answered = books.answered(key) if key else None
+    answered = books.answered(key) if key and not books.accepts_doubles else None
     if answered is not None:
         return JSONResponse(_shown(books, answered["id"]), 200)
     refused = _refused(books, bill)
