@@ -114,7 +114,8 @@ def tell(stack: Stack) -> None:
   Chat             {stack.chat_url}   (what it was told)
   Mail in          127.0.0.1:{ports.smtp}  (SMTP, for ap@ and post@merrowmere.example)
   Mailboxes        127.0.0.1:{ports.imap}  (IMAP over TLS; ap / {stack.secret("mail-ap")},
-                                    ap-team / {stack.secret("mail-ap-team")})
+                                    ap-team / {stack.secret("mail-ap-team")},
+                                    vendors / {stack.secret("mail-vendors")}: their letters)
   Files in         {stack.folder / "data" / "drops" / "post"}
 
   Try next, with   export VERIDOX_URL={stack.url} VERIDOX_TOKEN_FILE={stack.folder / "token"}

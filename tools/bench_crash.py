@@ -65,6 +65,13 @@ class Trials:
             self.running.processes.pop(name).wait()
             self.running.start(name)
 
+    def revive(self) -> None:
+        """What ended by itself is started again, as a supervisor does it on any exit."""
+        for name, process in list(self.running.processes.items()):
+            if process.poll() is not None:
+                self.running.processes.pop(name)
+                self.running.start(name)
+
     def pause(self) -> None:
         """A moment at which anything may be going on."""
         time.sleep(self.chance.uniform(0.1, 6.0))
@@ -100,12 +107,6 @@ class Trials:
         process.wait()
         self.running.start("postgres")
         self.running.stack.postgres.wait()
-        time.sleep(1)
-        # Lines that broke end processes, which a supervisor starts again.
-        for name in ("work", "work2", "house", "watch"):
-            if self.running.processes[name].poll() is not None:
-                self.running.processes.pop(name)
-                self.running.start(name)
 
     def ledger_answers_lost_and_a_kill(self) -> None:
         self.running.fault("drop", 8)
@@ -187,7 +188,7 @@ def crash(count: int) -> None:
         rounds = -(-count // FLIGHT)
         for index in range(rounds):
             what = each[index % len(each)]
-            _round(running, what, index, outcome)
+            _round(trials, what, index, outcome)
             said = f"{outcome.trials} of {count}: {len(outcome.double)} double"
             print(f"  {what.__name__.replace('_', ' ')}: {said}", flush=True)
         _books(running, outcome)
@@ -196,13 +197,14 @@ def crash(count: int) -> None:
         sys.exit(1)
 
 
-def _round(running: Running, what: Callable[[], None], index: int, outcome: Outcome) -> None:
+def _round(trials: Trials, what: Callable[[], None], index: int, outcome: Outcome) -> None:
+    running = trials.running
     numbers = [f"QV-C{index:02d}-{each:03d}" for each in range(FLIGHT)]
     for number in numbers:
         running.send(mail_with(replace(bills.VET_VISIT, number=number)))
     what()
     done_at = time.monotonic()
-    open_ones = _wait(running, numbers)
+    open_ones = _wait(trials, numbers)
     running.fault("none")
     name = what.__name__.replace("_", " ")
     outcome.recovery.setdefault(name, []).append(time.monotonic() - done_at)
@@ -211,11 +213,12 @@ def _round(running: Running, what: Callable[[], None], index: int, outcome: Outc
     outcome.stuck += sorted(open_ones)
 
 
-def _wait(running: Running, numbers: list[str]) -> set[str]:
+def _wait(trials: Trials, numbers: list[str]) -> set[str]:
     """Numbers that are not posted when the time is over."""
     limit = time.monotonic() + LIMIT
-    url = running.stack.postgres.url("veridox")
+    url = trials.running.stack.postgres.url("veridox")
     while True:
+        trials.revive()
         try:
             with psycopg.connect(url, connect_timeout=2) as line:
                 rows = line.execute(

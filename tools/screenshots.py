@@ -8,6 +8,7 @@ import select
 import subprocess
 import sys
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
@@ -98,8 +99,8 @@ PLACES = {
     "documents": "/documents",
     "story": "/documents/{first}",
     "mail": "/mail",
-    "mail-forwarded": "/mail/{forwarded}",
-    "accounted": "/mail/accounted?mailbox=post-room",
+    "who": "/desk/{impostor}",
+    "accounted": "/mail/accounted",
     "pipelines": "/pipelines/supplier-invoices",
     "vendors": "/vendors/V2001",
     "orders": "/orders/PO-26-0202",
@@ -115,8 +116,20 @@ def ids(stack: Stack) -> dict[str, int]:
         return {
             "slip": next(vx.documents.list(search="SG/10442")).id,
             "first": next(vx.documents.list(search="BF-2026-0413", state="posted")).id,
-            "forwarded": next(vx.messages.list(search="Fwd: Rechnung"))["id"],
+            "impostor": impostor(vx),
         }
+
+
+def impostor(vx: Veridox) -> int:
+    """A bill under one vendor's name with another's tax id, handed in for its picture."""
+    number = "QV-9001"
+    for found in vx.documents.list(search=number):
+        return found.id
+    vendor = replace(bills.VET_VISIT.vendor, tax_id=bills.KRILL.vendor.tax_id)
+    bill = replace(bills.VET_VISIT, vendor=vendor, number=number)
+    content = LAYOUTS["letterhead"](bill)
+    file = vx.files.upload(content, pipeline="supplier-invoices", name="qv-9001.pdf")
+    return vx.files.wait(file.id).documents[0].id
 
 
 def web_shots(browser: Browser, stack: Stack) -> None:

@@ -140,5 +140,20 @@ def test_a_run_that_was_given_up_says_so(installation, clerk):
     assert found["problem"]
 
 
+def test_a_pipeline_that_does_not_pass_any_more_keeps_no_other_from_collecting(installation, clerk):
+    from veridox.service.pipelines.models import Pipeline, PipelineVersion
+    from veridox.service.pipelines.queries import _loaded, sources
+
+    old = Pipeline.objects.create(name="of-before")
+    text = installation.version.text.replace("check:", "check:\n  weights: {total.sum: warn}")
+    version = PipelineVersion.objects.create(pipeline=old, number=1, text=text, sha256="x")
+    _loaded.cache_clear()
+    assert [found.pipeline.name for found, _ in sources()] == ["supplier-invoices"]
+    (trouble,) = Caller(clerk, "read").get("/today").json()["troubles"]
+    assert trouble["part"] == "pipeline of-before"
+    assert "total.sum is never lowered" in trouble["problem"]
+    assert version.number == 1
+
+
 def test_a_system_part_is_named(db):
     assert SYSTEM.name == "system:test"

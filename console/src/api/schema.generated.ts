@@ -422,7 +422,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description End it as returned and send the letter. */
+        /** @description Send the letter; it is returned once the mail server has taken it. */
         post: operations["documents_return_create"];
         delete?: never;
         options?: never;
@@ -2490,14 +2490,12 @@ export interface components {
             posted: number;
             untouched: number;
         };
-        /** @description A part that does not work now and is no connection. */
+        /** @description A part that does not work now and is no connection: a directory, the disk, a pipeline. */
         Trouble: {
-            readonly part: string;
-            readonly problem: string;
+            part: string;
+            problem: string;
             /** Format: date-time */
-            readonly since: string;
-            /** Format: date-time */
-            readonly last_at: string;
+            since: string | null;
         };
         /** @description A file handed in. */
         UploadRequest: {

@@ -73,8 +73,8 @@ def status(session: Session, context: click.Context, as_json: bool) -> None:
         for part, said in found["health"]["parts"].items():
             click.echo(f"{part}: {said}")
         for trouble in found["troubles"]:
-            since = moment(trouble["since"])
-            click.echo(f"{trouble['part']}: {trouble['problem']} (since {since})")
+            since = f" (since {moment(trouble['since'])})" if trouble["since"] else ""
+            click.echo(f"{trouble['part']}: {trouble['problem']}{since}")
         if found["held_since"]:
             click.echo(f"HELD since {moment(found['held_since'])}: {found['held_reason']}")
     if found["held_since"]:

@@ -96,7 +96,7 @@ function Overview({ data }: { data: Numbers }) {
               {data.held ? <Wrong to="/connections">Nothing is collected, posted or told: {data.held.reason}</Wrong> : null}
               {data.troubles.map((each) => (
                 <Wrong key={each.part} to="/pipelines">
-                  <strong>{each.part}</strong>: {each.problem} · for <Age since={each.since} />
+                  <strong>{each.part}</strong>: {each.problem}{each.since ? <> · for <Age since={each.since} /></> : null}
                 </Wrong>
               ))}
               {data.not_accounted.map((each) => (

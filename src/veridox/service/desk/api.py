@@ -192,7 +192,7 @@ class DocumentReturn(_Act):
 
     @described(LetterSerializer)
     def post(self, request: Request, pk: int) -> Response:
-        """End it as returned and send the letter."""
+        """Send the letter; it is returned once the mail server has taken it."""
         return self._post(request, pk)
 
     def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:

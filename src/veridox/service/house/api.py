@@ -10,16 +10,29 @@ from veridox.service.accounts.models import Scope
 from veridox.service.connections.models import Trouble
 from veridox.service.documents.shown import IDEMPOTENCY, body_of
 from veridox.service.house.actions.held import held, let_go_on
+from veridox.service.pipelines.queries import not_running
 from veridox.service.web.idempotency import once
 
 
-class TroubleSerializer(serializers.ModelSerializer):
-    """A part that does not work now and is no connection."""
+class TroubleSerializer(serializers.Serializer):
+    """A part that does not work now and is no connection: a directory, the disk, a pipeline."""
 
-    class Meta:
-        model = Trouble
-        fields = ["part", "problem", "since", "last_at"]
-        read_only_fields = fields
+    part = serializers.CharField()
+    problem = serializers.CharField()
+    since = serializers.DateTimeField(allow_null=True)
+
+
+def troubles() -> list[dict[str, object]]:
+    """What does not work and is no connection."""
+    known = [
+        {"part": row.part, "problem": row.problem, "since": row.since}
+        for row in Trouble.objects.order_by("part")
+    ]
+    pipelines = [
+        {"part": f"pipeline {name}", "problem": problem, "since": None}
+        for name, problem in not_running().items()
+    ]
+    return [*known, *pipelines]
 
 
 class ServiceSerializer(serializers.Serializer):
@@ -42,7 +55,7 @@ def service() -> Response:
     data = {
         "held_since": row.held_at if row else None,
         "held_reason": row.held_reason if row else "",
-        "troubles": Trouble.objects.order_by("part"),
+        "troubles": troubles(),
     }
     return Response(ServiceSerializer(data).data)
 

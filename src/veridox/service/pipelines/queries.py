@@ -1,10 +1,13 @@
 """Published pipelines as definitions."""
 
+import logging
 from functools import lru_cache
 
-from veridox.core.pipeline import Collect, Definition, load
+from veridox.core.pipeline import Collect, Definition, PipelineError, load
 from veridox.service.errors import NotThereError
 from veridox.service.pipelines.models import Pipeline, PipelineVersion
+
+log = logging.getLogger(__name__)
 
 
 @lru_cache(maxsize=256)
@@ -32,12 +35,37 @@ def newest(name: str) -> PipelineVersion:
     return version
 
 
-def _collects() -> list[tuple[PipelineVersion, Collect]]:
-    found: list[tuple[PipelineVersion, Collect]] = []
+def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]]:
+    """Newest versions of pipelines that are not paused, and what is wrong with the others.
+
+    A version that was published before a rule of the language became stricter may not pass
+    any more: it collects nothing, and keeps no other pipeline from it.
+    """
+    good, wrong = [], {}
     for pipeline in Pipeline.objects.filter(paused=False).order_by("name"):
         version = newest(pipeline.name)
-        found.extend((version, collect) for collect in definition_of(version).collect)
-    return found
+        try:
+            good.append((version, definition_of(version)))
+        except PipelineError as error:
+            log.warning("pipeline %s, version %s: %s", pipeline.name, version.number, error)
+            wrong[pipeline.name] = (
+                f"version {version.number} does not pass its check any more ({error}); it collects "
+                "nothing until a corrected one is published"
+            )
+    return good, wrong
+
+
+def not_running() -> dict[str, str]:
+    """Pipelines whose newest version cannot run, with the reason."""
+    return _running()[1]
+
+
+def _collects() -> list[tuple[PipelineVersion, Collect]]:
+    return [
+        (version, collect)
+        for version, definition in _running()[0]
+        for collect in definition.collect
+    ]
 
 
 def sources() -> list[tuple[PipelineVersion, Collect]]:

@@ -17,10 +17,11 @@ from django.db.models import (
 )
 from django.db.models.functions import Coalesce, TruncDate
 
-from veridox.service.connections.models import Connection, Trouble
+from veridox.service.connections.models import Connection
 from veridox.service.desk.queries import waiting
 from veridox.service.documents.models import Document, File, FileState, State
 from veridox.service.house.actions.held import held
+from veridox.service.house.api import troubles
 from veridox.service.mail.models import Account, Message
 from veridox.service.notices.models import Notice, NoticeState
 
@@ -85,7 +86,7 @@ def today(day: date, zone: ZoneInfo) -> dict[str, Any]:
             .order_by("-pk")[:MOST_NOTICES]
         ),
         "held": held(),
-        "troubles": list(Trouble.objects.order_by("part")),
+        "troubles": troubles(),
         "connections": list(Connection.objects.exclude(last_problem="").order_by("name")),
     }
 

@@ -1,0 +1,101 @@
+"""Who a bill is from, letters on their way, imports with a preview, reports that take long."""
+
+import re
+from dataclasses import replace
+
+import pytest
+from playwright.sync_api import expect
+
+from demo import bills
+from demo.drawing import LAYOUTS
+from tests.console.conftest import AXE
+from tests.stack.running import until
+
+pytestmark = pytest.mark.stack
+VET = bills.VET_VISIT
+
+
+@pytest.fixture
+def impostor(running, fresh_bill):
+    """A bill under the vet's name with the tax id of the feed vendor."""
+    vendor = replace(VET.vendor, tax_id=bills.KRILL.vendor.tax_id)
+    content = LAYOUTS["letterhead"](replace(fresh_bill, vendor=vendor))
+    file = running.vx.files.upload(content, pipeline="supplier-invoices", name="who.pdf")
+    (document,) = running.vx.files.wait(file.id).documents
+    assert document.state == "at_desk"
+    return document
+
+
+def test_a_bill_that_contradicts_itself_is_settled_by_a_click(page, running, impostor):
+    page.goto(f"{running.stack.url}/desk/{impostor.id}")
+    both = page.get_by_label("Findings")
+    expect(both).to_contain_text(VET.vendor.name)
+    expect(both).to_contain_text(bills.KRILL.vendor.name)
+    expect(page.get_by_role("button", name="Post")).to_have_count(0)
+    who = page.get_by_label("Who it is")
+    page.evaluate(AXE())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    assert [v["id"] for v in found["violations"] if v["impact"] in ("serious", "critical")] == []
+    who.get_by_role("button", name=VET.vendor.code).click()
+    posted = running.posted(impostor.number)
+    assert posted.vendor == VET.vendor.code
+    page.goto(f"{running.stack.url}/documents/{impostor.id}")
+    expect(page.get_by_text("ada said who it is")).to_be_visible()
+
+
+def test_another_vendor_is_chosen_by_code_and_one_that_is_none_is_told(page, running, impostor):
+    page.goto(f"{running.stack.url}/desk/{impostor.id}")
+    code = page.get_by_label("Another vendor, by code")
+    code.fill("V9999")
+    page.get_by_role("button", name="Choose").click()
+    expect(page.get_by_label("Who it is")).to_contain_text("That cannot be chosen")
+
+
+def test_a_refused_letter_is_sent_again_from_today(page, running, slip):
+    number = slip.number
+    letter = running.vx.documents.letter(slip.id)
+    running.vx.documents.send_back(slip, {**letter, "to": "billing@nowhere.invalid"})
+    until(lambda: running.document(number).reasons[0].startswith("The letter to"), "the refusal")
+    page.goto(running.stack.url)
+    row = page.get_by_role("listitem").filter(has_text=number)
+    expect(row).to_contain_text("550 no mail for billing@nowhere.invalid here")
+    row.get_by_role("button", name="Send again").click()
+    expect(page.get_by_text("It is sent to billing@nowhere.invalid again.")).to_be_visible()
+    until(lambda: len(failed(running, number)) == 1, "the second refusal")
+
+
+def failed(running, number):
+    return [row for row in running.vx.notices("failed") if row["document_number"] == number]
+
+
+def test_an_import_shows_what_it_would_change_first(page, running, tmp_path):
+    name = running.vx.vendors.get("V1003")["name"]
+    table = tmp_path / "vendors.csv"
+    table.write_text(f"code,name,blocked\nV1003,{name},yes\nV8001,Console Import Ltd,no\n")
+    page.goto(f"{running.stack.url}/vendors")
+    page.get_by_label("CSV table of vendors").set_input_files(table)
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("2 records: 1 new, 1 changed, 0 as before")
+    expect(dialog.get_by_role("row").filter(has_text="V1003")).to_contain_text("blocked")
+    assert not running.vx.vendors.get("V1003")["blocked"]
+    table.write_text(f"code,name,blocked\nV1003,{name},no\nV8001,Console Import Ltd,no\n")
+    page.keyboard.press("Escape")
+    page.get_by_label("CSV table of vendors").set_input_files(table)
+    dialog.get_by_role("button", name="Import it").click()
+    expect(page.get_by_text(re.compile("2 vendors imported"))).to_be_visible()
+    assert running.vx.vendors.get("V8001")["name"] == "Console Import Ltd"
+
+
+def test_the_trail_is_checked_by_a_worker_and_against_a_kept_head(page, running, tmp_path):
+    head = tmp_path / "head.json"
+    import json
+
+    head.write_text(json.dumps(running.vx.trail_head()))
+    page.goto(f"{running.stack.url}/trail")
+    page.get_by_role("button", name="Verify").click()
+    expect(page.get_by_text("nothing was changed, taken out or put in")).to_be_visible()
+    page.get_by_label("A kept head").set_input_files(head)
+    expect(page.get_by_text(re.compile("kept heads? agrees?"))).to_be_visible()
+    head.write_text("no head")
+    page.get_by_label("A kept head").set_input_files(head)
+    expect(page.get_by_text("is no head of a trail")).to_be_visible()
