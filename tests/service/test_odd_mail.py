@@ -25,6 +25,8 @@ from veridox.service.mail.wanted import conditions_key
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.storage import FileStore
 
+NEW = PDF + os.urandom(8)
+"""Bytes that no store holds yet: what it holds is not written again."""
 SOURCE = ("supplier-invoices", "ap-inbox", "INBOX")
 
 
@@ -141,6 +143,28 @@ def test_whatever_ends_a_round_shows_on_the_connection_in_today_and_in_health(
     assert shown["name"] == "ap-inbox"
     health = reads.get("/health").json()
     assert (health["good"], health["parts"]["connections"]) == (False, "1 do not work")
+
+
+@pytest.mark.parametrize("error", [ValueError("no such charset"), "the line broke"])
+def test_a_text_that_cannot_be_looked_at_is_asked_of_the_mail_itself(
+    installation, monkeypatch, error
+):
+    from veridox.service.errors import UnreachableError
+
+    words = PIPELINE.replace("with_files: true,", "with_files: true, text: [quarter],")
+    publish(SYSTEM, words)
+    wanted = mixed(file(PDF, "a.pdf"), subject="Invoice 1", text="for the quarter").as_bytes()
+    other = mixed(file(PDF + b"2", "a.pdf"), subject="Invoice 2", text="hello").as_bytes()
+    for content in (wanted, other):
+        installation.mailbox.put(content)
+
+    def stumbling(*_):
+        raise UnreachableError(error) if isinstance(error, str) else error
+
+    monkeypatch.setattr(installation.mailbox, "texts", stumbling)
+    assert collect(*SOURCE) == 1
+    assert taken() == ["Invoice 1"]
+    assert list(Refusal.objects.values_list("condition", flat=True)) == ["text"]
 
 
 # -- refusals
@@ -291,14 +315,14 @@ def no_room(request, monkeypatch):
 def test_an_upload_without_room_is_answered_so_and_nothing_is_stored(installation, clerk, no_room):
     no_room()
     works = Caller(clerk, "read", "work")
-    answer = works.upload("/files", PDF, "a.pdf", pipeline="supplier-invoices")
+    answer = works.upload("/files", NEW, "a.pdf", pipeline="supplier-invoices")
     assert answer.status_code == 507
     assert "nothing was lost" in answer.json()["detail"]
     assert not File.objects.exists()
 
 
 def test_collecting_without_room_says_so_and_loses_nothing(installation, no_room):
-    uid = installation.mailbox.put(bill(1))
+    uid = installation.mailbox.put(bill(NEW))
     no_room()
     with pytest.raises(NoRoomError):
         collect(*SOURCE)
@@ -307,7 +331,7 @@ def test_collecting_without_room_says_so_and_loses_nothing(installation, no_room
 
 
 def test_a_directory_without_room_says_so(drops, no_room):
-    (drops / "a.pdf").write_bytes(PDF)
+    (drops / "a.pdf").write_bytes(NEW)
     no_room()
     with pytest.raises(NoRoomError):
         gather("supplier-invoices", "uk/bills")

@@ -2,7 +2,7 @@
 
 import logging
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, partial
 from itertools import islice
@@ -17,7 +17,13 @@ from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import connection_named, note_health
 from veridox.service.connections.models import Connection, ConnectionKind
-from veridox.service.errors import AdapterError, NoRoomError, UnreachableError, VeridoxError
+from veridox.service.errors import (
+    STUMBLES,
+    AdapterError,
+    NoRoomError,
+    UnreachableError,
+    VeridoxError,
+)
 from veridox.service.mail.actions.place import (
     drop_refusals,
     note_marked,
@@ -251,9 +257,12 @@ def _round(intake: Intake) -> bool:
 def _again(intake: Intake, mails: Mapping[int, tuple[int, bool]]) -> None:
     """Stored mails come up: never marked, or marked unread again by somebody."""
     unread = intake.now.collect.only.unread
-    for message_id, marked in mails.values():
+    for uid, (message_id, marked) in mails.items():
         if marked and unread:
-            take_again(COLLECTOR, message_id, "marked as unread in the mailbox")
+            try:
+                take_again(COLLECTOR, message_id, "marked as unread in the mailbox")
+            except VeridoxError as error:
+                intake.failed(uid, error)
     intake.mark({uid: pk for uid, (pk, marked) in mails.items() if unread or not marked})
 
 
@@ -272,7 +281,12 @@ def _wanted(now: Round, uids: list[int]) -> Iterator[Outline | None]:
     refusals: list[tuple[int, str]] = []
     try:
         for count, outline in enumerate(now.box.outlines(uids), start=1):
-            failed = None if outline.opaque else _unmet(now, outline)
+            try:
+                failed = None if outline.opaque else _unmet(now, outline)
+            except (UnreachableError, *STUMBLES) as error:
+                # Its text broke the line or cannot be understood: its own bytes are asked.
+                now.box.reopen()
+                outline, failed = replace(outline, opaque=str(error) or "no text"), None
             if failed is None:
                 yield outline
             elif failed.lasting:
@@ -286,12 +300,7 @@ def _wanted(now: Round, uids: list[int]) -> Iterator[Outline | None]:
 
 
 def _unmet(now: Round, outline: Outline) -> Condition | None:
-    try:
-        return unmet_by(now.collect.only, now.box, outline, now.today)
-    except UnreachableError:
-        # Its text broke the line: it is fetched whole, and its own bytes are asked.
-        now.box.reopen()
-        return None
+    return unmet_by(now.collect.only, now.box, outline, now.today)
 
 
 def _to_take(intake: Intake, outline: Outline) -> Callable[[], Taken] | None:
