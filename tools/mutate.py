@@ -18,6 +18,7 @@ import random
 import signal
 import subprocess
 import sys
+import threading
 import time
 import types
 from collections.abc import Iterator
@@ -324,10 +325,25 @@ def main() -> None:
         subprocess.Popen([*command, "--part", str(part)], stdout=subprocess.PIPE, text=True)
         for part in range(chosen.jobs)
     ]
-    lines = [line for each in running for line in each.communicate()[0].splitlines()]
+    lines: list[str] = []
+    threads = [threading.Thread(target=_gather, args=(each, lines)) for each in running]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    for each in running:
+        each.wait()
     if any(each.returncode for each in running):
         sys.exit("mutate: a part ended before its time")
     _tell(lines, time.monotonic() - began)
+
+
+def _gather(part: subprocess.Popen[str], lines: list[str]) -> None:
+    """Lines of a part as they come; a sign of life for whoever waits."""
+    for line in part.stdout or ():
+        lines.append(line.rstrip("\n"))
+        if len(lines) % 10 == 0:
+            print(f"  {len(lines)} done", flush=True)
 
 
 def _tell(lines: list[str], took: float) -> None:

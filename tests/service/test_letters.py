@@ -5,6 +5,7 @@ import pytest
 from demo import bills
 from tests.service.conftest import SYSTEM, jobs
 from tests.service.test_api import Caller
+from tests.service.test_house_and_notices import Outbox, give_up
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
@@ -24,18 +25,6 @@ from veridox.service.trail.models import Entry
 
 TO = "billing@saltglass.example"
 WORDS = (TO, "Please correct SG/10442", "The total is 60.00 too high.")
-
-
-class Outbox:
-    """Takes or refuses what it is told to."""
-
-    def __init__(self, error=None):
-        self.error, self.sent = error, []
-
-    def send(self, mail):
-        if self.error:
-            raise self.error
-        self.sent.append(mail)
 
 
 @pytest.fixture
@@ -141,8 +130,6 @@ def test_a_mail_server_that_is_down_keeps_the_letter_on_its_way(monkeypatch, sli
 
 
 def test_a_letter_that_was_given_up_comes_back_with_its_last_problem(monkeypatch, slip, letter):
-    from tests.service.test_house_and_notices import give_up
-
     outbox(monkeypatch, UnreachableError("nobody answers"))
     with pytest.raises(UnreachableError):
         tell(letter.pk)

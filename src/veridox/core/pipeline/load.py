@@ -96,22 +96,22 @@ def _need(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] | N
     return tuple(found)
 
 
-def _minor_units(node: yaml.Node, path: str, problems: Problems) -> int | None:
+def _counted(node: yaml.Node, path: str, problems: Problems, unit: str, what: str) -> int | None:
+    """A whole number with or without its unit, as in `1 minor unit` or `730 days`."""
     value = nodes.text(node, path, problems)
-    match = re.fullmatch(r"(\d{1,3})(?: minor units?)?", value or "")
+    match = re.fullmatch(rf"(\d{{1,5}})(?: {unit}s?)?", value or "")
     if match is None:
-        problems.add(node, path, f"{value!r} is not a tolerance", "write it as: 1 minor unit")
+        problems.add(node, path, f"{value!r} is not {what}", f"write it as: 1 {unit}")
         return None
     return int(match[1])
+
+
+def _minor_units(node: yaml.Node, path: str, problems: Problems) -> int | None:
+    return _counted(node, path, problems, "minor unit", "a tolerance")
 
 
 def _days(node: yaml.Node, path: str, problems: Problems) -> int | None:
-    value = nodes.text(node, path, problems)
-    match = re.fullmatch(r"(\d{1,5})(?: days?)?", value or "")
-    if match is None:
-        problems.add(node, path, f"{value!r} is not a number of days", "write it as: 730 days")
-        return None
-    return int(match[1])
+    return _counted(node, path, problems, "day", "a number of days")
 
 
 def _percent(node: yaml.Node, path: str, problems: Problems) -> Decimal | None:

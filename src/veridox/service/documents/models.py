@@ -5,6 +5,7 @@ from enum import StrEnum
 from django.contrib.postgres.indexes import GinIndex
 from django.contrib.postgres.search import SearchVector, SearchVectorField
 from django.db import models
+from django.db.models import F
 
 from veridox.service.accounts.models import Person
 from veridox.service.choices import choices
@@ -163,9 +164,17 @@ class Document(models.Model):
             models.Index(fields=["vendor", "number_bare"]),
             models.Index(fields=["state", "queue", "id"]),
             models.Index(fields=["order", "state"]),
-            models.Index(fields=["received_at"]),
             models.Index(fields=["state", "ended_at"]),
-            models.Index(fields=["gross_total"]),
+            # One for each order of the lists: the key as the pages order it, then the id.
+            models.Index(fields=["received_at", "id"]),
+            models.Index(fields=["state_at", "id"]),
+            models.Index(fields=["number", "id"]),
+            models.Index(fields=["gross_total", "id"]),
+            models.Index(fields=["issue_date", "id"]),
+            *(
+                models.Index(F(key).desc(nulls_last=True), F("id").desc(), name=f"{key}_last_down")
+                for key in ("gross_total", "issue_date")
+            ),
         ]
 
     @property
