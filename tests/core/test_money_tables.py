@@ -163,6 +163,42 @@ def test_what_is_left_to_pay_is_the_total_less_prepaid_and_withheld(gross, off, 
     assert only(given, "total.due") == ([] if good else ["total.due"])
 
 
+@pytest.mark.parametrize(("without", "said", "letter"), [
+    ("net_total", "no net total is stated", "It states no net total."),
+    ("tax_total", "no tax is stated", "It states no tax."),
+])  # fmt: skip
+def test_a_total_without_its_parts_says_which_is_missing(without, said, letter):
+    finding = next(f for f in run_checks(facts(without=(without,))) if f.code == "total.unchecked")
+    assert said in finding.message
+    assert finding.letter == letter
+
+
+def test_without_a_total_there_is_nothing_to_add_up():
+    found = codes(facts(without=("gross_total",)))
+    assert [code for code in found if code.startswith("total.")] == []
+
+
+@pytest.mark.parametrize("without", ["quantity", "unit_price", "amount"])
+def test_a_line_that_lacks_a_part_is_no_finding(without):
+    row = {name: each for name, each in line("10", "42.00", "1.00").items() if name != without}
+    assert only(facts([row]), "line.amount") == []
+
+
+def test_differences_say_how_much_and_where():
+    rows = [line("10", "20.00", "200.00"), line("10", "20.00", "210.00")]
+    wrong = {"rate": cell("20"), "base": cell(gbp("100.00")), "amount": cell(gbp("25.00"))}
+    right = {"rate": cell("20"), "base": cell(gbp("100.00")), "amount": cell(gbp("20.00"))}
+    given = facts(rows, [right, wrong], net_total=gbp("500.00"), gross_total=gbp("9.00"))
+    found = {each.code: each for each in run_checks(given)}
+    assert found["line.amount"].fields[0] == "lines[2].amount"
+    assert (found["line.amount"].expected, found["line.amount"].difference) == ("200.00", "+10.00")
+    assert found["tax.amount"].fields[0] == "tax_lines[2].amount"
+    assert (found["tax.amount"].expected, found["tax.amount"].difference) == ("20.00", "+5.00")
+    assert (found["lines.sum"].expected, found["lines.sum"].difference) == ("410.00", "+90.00")
+    assert found["tax.sum"].difference == "+191.88"
+    assert found["total.sum"].difference == "-727.88"
+
+
 # -- orders
 
 

@@ -161,6 +161,16 @@ def test_a_hold_needs_a_day_to_come_and_a_reason(slip, cleo, days, reason, path)
     assert [each["path"] for each in caught.value.extra["errors"]] == [path]
 
 
+@pytest.mark.parametrize(("days", "good"), [(0, False), (1, True), (366, True), (367, False)])
+def test_a_hold_lasts_a_day_at_least_and_a_year_at_most(slip, cleo, days, good):
+    day = timezone.localdate() + timedelta(days=days)
+    if good:
+        assert hold(cleo, slip.pk, 2, day, "x").held_until == day
+    else:
+        with pytest.raises(BadInputError):
+            hold(cleo, slip.pk, 2, day, "x")
+
+
 # -- comments
 
 
@@ -387,3 +397,15 @@ def test_what_waits_is_counted_by_queue_reason_and_person(installation, slip, cl
     assert {r["code"]: r["count"] for r in found["reasons"]}["total.sum"] == 1
     assert [(h["person"], h["count"]) for h in found["holders"]] == [("cleo", 1)]
     assert [(a["currency"], a["count"]) for a in found["amounts"]] == [("GBP", 2)]
+
+
+def test_a_letter_may_be_as_long_as_it_may_be(slip, cleo):
+    send_back(cleo, slip.pk, 2, LETTER[0], "s" * 500, "x" * 20_000)
+    assert Notice.objects.get(event="returned").text == "x" * 20_000
+
+
+def test_what_was_discarded_was_touched_and_is_in_no_queue(slip, cleo):
+    Document.objects.filter(pk=slip.pk).update(touched=False)
+    after = discard(cleo, slip.pk, 2, "sent twice")
+    after.refresh_from_db()
+    assert (after.touched, after.queue, after.end_reason) == (True, "", "sent twice")

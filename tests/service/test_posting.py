@@ -124,6 +124,49 @@ def test_a_bill_is_posted_once_when_the_answer_is_lost(installation, cleared):
     assert bills_in(installation) == 1
 
 
+@pytest.mark.parametrize(("expected", "state"), [
+    (PostingState.UNSURE, State.CLEARED), (PostingState.PREPARED, State.AT_DESK),
+])  # fmt: skip
+def test_nothing_is_sent_that_stands_elsewhere_by_now(cleared, expected, state):
+    type(cleared).objects.filter(pk=cleared.pk).update(state=state)
+    assert begin_sending(str(cleared.posting.pk), expected) is None
+    cleared.posting.refresh_from_db()
+    assert (cleared.posting.state, cleared.posting.attempts) == (PostingState.PREPARED, 0)
+
+
+def test_a_second_sending_is_guarded_against(installation, cleared):
+    assert begin_sending(str(cleared.posting.pk), PostingState.PREPARED) is not None
+    assert begin_sending(str(cleared.posting.pk), PostingState.PREPARED) is None
+    cleared.posting.refresh_from_db()
+    assert cleared.posting.attempts == 1
+
+
+def test_what_was_attached_is_not_attached_again_after_a_crash(installation, cleared):
+    read_back = installation.ledger.read_back
+    installation.ledger.read_back = lambda ledger_id: 1 / 0
+    with pytest.raises(ZeroDivisionError):
+        run(cleared)
+    cleared.posting.refresh_from_db()
+    assert cleared.posting.attached_at is not None
+    installation.ledger.read_back = read_back
+    run(cleared)
+    assert (cleared.state, installation.ledger.calls.count("attach")) == (State.POSTED, 1)
+
+
+def test_a_number_that_stands_in_the_ledger_is_told_with_its_bill(installation, cleared):
+    other = {**cleared.posting.bill}
+    installation.ledger.bills["somebody else's"] = other
+    run(cleared)
+    (finding,) = [f for f in cleared.findings if f["code"] == "duplicate.in_ledger"]
+    assert (finding["found"], "M-1" in finding["message"]) == ("M-1", True)
+
+
+def test_a_refusal_finds_nothing_in_the_ledger(installation, cleared):
+    installation.ledger.refuses = ("period: closed",)
+    run(cleared)
+    assert cleared.findings[-1]["found"] is None
+
+
 def test_a_worker_that_died_while_sending_looks_before_it_sends(installation, cleared):
     begin_sending(str(cleared.posting.pk), PostingState.PREPARED)
     run(cleared)
