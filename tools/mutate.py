@@ -40,7 +40,7 @@ LEDGERS = (
 )  # fmt: skip
 DESK = (
     "tests/service/test_desk.py", "tests/service/test_letters.py",
-    "tests/service/test_contradictions.py",
+    "tests/service/test_contradictions.py", "tests/service/test_posting.py",
 )  # fmt: skip
 PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("veridox/core/money/amounts.py", CORE),

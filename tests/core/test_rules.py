@@ -83,6 +83,8 @@ def test_conditions_mean_what_they_say(source, value):
     ("1 is missing", "only a name can be missing", ""),
     ("nope()", "unknown function", ""),
     ("lower(kind, kind)", "takes 1", ""),
+    ("due_date - issue_date > 30 weeks", "cannot be compared", ""),
+    ("due_date - issue_date > 1.5 days", "whole numbers", ""),
     ("kind and blocked", "and wants a", ""), ("blocked and kind", "and wants a", ""),
     ("kind or blocked", "or wants a", ""), ("blocked or kind", "or wants a", ""),
     ("not kind", "not wants a", ""), ("kind in kind", "in wants a", ""),
@@ -122,6 +124,16 @@ def test_a_condition_that_cannot_be_answered_is_never_just_false(source):
 def test_huge_expressions_are_refused(source):
     with pytest.raises(ExpressionError):
         compile_condition(source)
+
+
+@pytest.mark.parametrize(("length", "good"), [(2_000, True), (2_001, False)])
+def test_an_expression_may_be_as_long_as_it_may_be(length, good):
+    source = "blocked".ljust(length)
+    if good:
+        assert evaluate(compile_condition(source), NAMES) is False
+    else:
+        with pytest.raises(ExpressionError, match="longer than 2000"):
+            compile_condition(source)
 
 
 @given(st.text(max_size=60))

@@ -4,7 +4,6 @@ import os
 import shutil
 from typing import Any, ClassVar
 
-from django.conf import settings
 from django.db import DatabaseError, connection
 from drf_spectacular.utils import extend_schema
 from rest_framework import permissions, serializers, views
@@ -13,6 +12,7 @@ from rest_framework.response import Response
 
 from veridox.service.connections.models import Connection, Trouble
 from veridox.service.house.actions.held import held
+from veridox.service.storage import originals
 
 GOOD = "good"
 LITTLE = 200 * 2**20
@@ -28,7 +28,7 @@ class HealthSerializer(serializers.Serializer):
 
 def disk() -> str:
     """Whether originals can be stored."""
-    folder = settings.CONFIGURATION.data
+    folder = originals().root
     try:
         folder.mkdir(parents=True, exist_ok=True)
         free = shutil.disk_usage(folder).free
