@@ -133,6 +133,29 @@ def test_heads_are_kept_a_file_a_day_and_compared_by_every_check(admin):
     assert (result["good"], result["compared"]) == (False, [kept.number])
 
 
+def test_the_head_is_mailed_every_day_where_that_is_set(settings, monkeypatch):
+    from dataclasses import replace
+
+    from tests.service.test_house_and_notices import Outbox
+    from veridox.service import wiring
+    from veridox.service.connections.actions.manage import put_connection
+    from veridox.service.house.heads import export_head
+
+    there = {"host": "127.0.0.1", "sender": "v@merrowmere.example", "security": "none"}
+    put_connection(SYSTEM, "mail-out", "outbox", there, None)
+    outbox = Outbox()
+    monkeypatch.setattr(wiring, "open_outbox", lambda connection: outbox)
+    export_head()
+    assert outbox.sent == []
+    assert len(kept_heads()) == 1
+    settings.CONFIGURATION = replace(settings.CONFIGURATION, trail_mail="audit@house.example")
+    export_head()
+    (mail,) = outbox.sent
+    assert mail.to == "audit@house.example"
+    found = parse_head(json.loads(mail.text[mail.text.index("{") :]))
+    assert verify([found]).problems == ()
+
+
 def test_a_head_is_handed_out_and_compared_over_the_api(admin):
     rules = Caller(admin, "read", "admin")
     head = rules.get("/trail/head").json()
