@@ -199,6 +199,18 @@ def test_differences_say_how_much_and_where():
     assert found["total.sum"].difference == "-727.88"
 
 
+@pytest.mark.parametrize(("due", "difference"), [("1000.00", "-421.28"), ("1500.00", "+78.72")])
+def test_what_is_left_to_pay_says_by_how_much_it_is_off(due, difference):
+    finding = next(f for f in run_checks(facts(amount_due=gbp(due))) if f.code == "total.due")
+    assert (finding.expected, finding.difference) == ("1421.28", difference)
+
+
+def test_a_base_of_one_is_not_worth_a_word():
+    given = facts([line("10", "42.00", "1.00", price_base=Decimal(1))])
+    finding = next(each for each in run_checks(given) if each.code == "line.amount")
+    assert "10 x 42.00 is 420.00" in finding.message
+
+
 # -- orders
 
 

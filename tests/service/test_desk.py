@@ -233,7 +233,8 @@ def test_a_return_sends_the_letter_as_it_was_left_and_ends_once_it_went(slip, cl
 
 @pytest.mark.parametrize(("at", "value", "path"), [
     (0, "no address", "to"), (0, "", "to"), (0, "a@b.example\nBcc: c@d.example", "to"),
-    (1, " ", "subject"), (1, "two\nlines", "subject"), (2, "", "text"), (2, "x" * 20_001, "text"),
+    (1, " ", "subject"), (1, "two\nlines", "subject"), (1, "s" * 501, "subject"),
+    (2, "", "text"), (2, "x" * 20_001, "text"),
 ])  # fmt: skip
 def test_a_letter_that_cannot_be_sent_ends_nothing(slip, cleo, at, value, path):
     letter = [value if index == at else each for index, each in enumerate(LETTER)]

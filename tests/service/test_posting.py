@@ -10,10 +10,12 @@ from veridox.service.desk.actions.post import post as clear
 from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.models import File, State
 from veridox.service.errors import UnreachableError, WrongStateError
+from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.actions.answers import begin_sending
 from veridox.service.ledgers.models import PostingState
 from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.ledgers.posting import LookAgainError, post
+from veridox.service.mail.models import Message
 from veridox.service.notices.models import Notice
 from veridox.service.storage import originals
 
@@ -159,6 +161,46 @@ def test_a_number_that_stands_in_the_ledger_is_told_with_its_bill(installation, 
     run(cleared)
     (finding,) = [f for f in cleared.findings if f["code"] == "duplicate.in_ledger"]
     assert (finding["found"], "M-1" in finding["message"]) == ("M-1", True)
+
+
+@pytest.mark.parametrize(("posting", "document"), [
+    (PostingState.PREPARED, State.CLEARED), (PostingState.UNSURE, State.AT_DESK),
+])  # fmt: skip
+def test_nobody_is_asked_about_what_stands_elsewhere_by_now(cleared, posting, document):
+    type(cleared.posting).objects.filter(pk=cleared.posting.pk).update(state=posting)
+    type(cleared).objects.filter(pk=cleared.pk).update(state=document)
+    answers.ask_about(Actor.system("test"), str(cleared.posting.pk))
+    cleared.refresh_from_db()
+    assert (cleared.state, cleared.findings) == (document, [])
+
+
+@pytest.mark.parametrize(("state", "attempts", "after"), [
+    (PostingState.SENDING, 1, PostingState.PREPARED),
+    (PostingState.SENDING, 2, PostingState.UNSURE),
+    (PostingState.POSTED, 1, PostingState.POSTED), (PostingState.UNSURE, 1, PostingState.UNSURE),
+])  # fmt: skip
+def test_what_certainly_was_not_sent_is_sent_anew_unless_an_earlier_try_may_have_been(
+    cleared, state, attempts, after
+):
+    rows = type(cleared.posting).objects.filter(pk=cleared.posting.pk)
+    rows.update(state=state, attempts=attempts)
+    answers.note_not_sent(str(cleared.posting.pk), "nobody there")
+    assert rows.get().state == after
+
+
+def test_the_mail_of_a_refused_bill_goes_to_people(installation, cleared):
+    settled = []
+    installation.ledger.refuses = ("period: closed",)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(answers, "settle", settled.append)
+        message = Message.objects.create(
+            connection=None, pipeline_version=cleared.pipeline_version, arrived_folder="",
+            arrived_uidvalidity=1, arrived_uid=1, folder="", fingerprint="f", size=1, sha256="s",
+            received_at=cleared.received_at,
+        )  # fmt: skip
+        type(cleared.file).objects.filter(pk=cleared.file_id).update(message=message)
+        run(cleared)
+    assert settled == [message.pk]
 
 
 def test_a_refusal_finds_nothing_in_the_ledger(installation, cleared):
