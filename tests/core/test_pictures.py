@@ -59,8 +59,10 @@ def scan():
 
 @pytest.fixture(scope="module")
 def upper(scan):
-    """The upper part of a page: all that some tests ask for, in half of the time."""
-    return scan.crop((0, 0, scan.width, scan.height // 2))
+    """A page whose lower half is blank: all that some tests ask for, in less time."""
+    page = scan.copy()
+    page.paste(255, (0, page.height // 2, page.width, page.height))
+    return page
 
 
 @pytest.mark.parametrize(
