@@ -363,6 +363,22 @@ def test_what_cannot_be_stored_is_never_half_there(tmp_path, monkeypatch):
     assert [path for path in tmp_path.rglob("*") if path.is_file()] == []
 
 
+def test_mails_of_a_mailbox_that_nobody_collects_from_any_more_are_accounted_for(
+    installation, clerk, monkeypatch
+):
+    from tests.service.test_looking_at_mail import accounted_for
+    from veridox.service import wiring
+    from veridox.service.pipelines.models import Pipeline
+
+    installation.mailbox.put(bill(1))
+    collect(*SOURCE)
+    Pipeline.objects.update(paused=True)
+    monkeypatch.setattr(wiring, "open_mailbox", lambda connection: pytest.fail("it was opened"))
+    result, rows = accounted_for(Caller(clerk, "read", "work"))
+    assert [(row["source"], row["stands"]) for row in rows] == [("ap-inbox", "taken in")]
+    assert result["good"]
+
+
 def test_drops_and_uploads_are_accounted_for(drops, clerk):
     from tests.service.test_looking_at_mail import accounted_for
 

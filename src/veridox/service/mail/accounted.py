@@ -1,6 +1,6 @@
 """The accounted-for report: what a server lists against what is stored and what became of it."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 
@@ -273,6 +273,22 @@ def _stored_mail(source: str, message: Message, stands: str) -> Row:
         message=message.pk,
         message_id=message.message_id,
     )
+
+
+def rows_of_former_mailboxes(
+    period: Period, watched: Sequence[str], progress: Progress
+) -> Iterator[Row]:
+    """Stored mails of mailboxes that no running pipeline collects from any more."""
+    mails = Message.objects.filter(
+        connection__isnull=False,
+        received_at__date__gte=period.since,
+        received_at__date__lte=period.until,
+    ).exclude(connection__name__in=watched)
+    progress.more(mails.count())
+    rows = mails.select_related("connection").prefetch_related("files__documents")
+    for message in rows.iterator(chunk_size=1_000):
+        progress.step()
+        yield _stored_mail(message.connection.name, message, TAKEN)
 
 
 def rows_of_drops(period: Period, progress: Progress) -> Iterator[Row]:

@@ -8,7 +8,6 @@ from typing import Any
 
 from django.db.models import Count
 
-from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.errors import AdapterError, VeridoxError
 from veridox.service.mail.accounted import (
     DIFFERENCES,
@@ -19,9 +18,11 @@ from veridox.service.mail.accounted import (
     period_of,
     refused_before,
     rows_of_drops,
+    rows_of_former_mailboxes,
     rows_of_handed_in,
     rows_of_mailbox,
 )
+from veridox.service.pipelines.queries import sources
 from veridox.service.reports.actions.runs import (
     begin,
     fail_run,
@@ -92,11 +93,12 @@ def _rows(
     if mailbox is not None:
         yield from rows_of_mailbox(mailbox, period, progress)
         return
-    boxes = Connection.objects.filter(kind=ConnectionKind.MAILBOX).order_by("name")
-    for name in boxes.values_list("name", flat=True):
+    watched = sorted({collect.mailbox for _, collect in sources()})
+    for name in watched:
         try:
             yield from rows_of_mailbox(name, period, progress)
         except AdapterError as error:
             problems.append(f"{name} cannot be looked at: {error}")
+    yield from rows_of_former_mailboxes(period, watched, progress)
     yield from rows_of_drops(period, progress)
     yield from rows_of_handed_in(period, progress)
