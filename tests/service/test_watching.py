@@ -31,7 +31,8 @@ class Noisy(MemoryMailbox):
 
     def wait(self, seconds):
         heard = self.news.wait(min(seconds, 0.1))
-        self.news.clear()
+        if heard:  # news that come just after the wait ended are kept for the next
+            self.news.clear()
         return heard
 
 
