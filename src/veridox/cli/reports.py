@@ -65,7 +65,7 @@ def accounted(
         print_json({**found, "run": run["id"], "rows": list(client.report_rows(run["id"]))})
     else:
         _show(found)
-        usual = (*([] if whole else ("taken in", "not wanted")),)
+        usual = () if whole else ("taken in", "not wanted")
         shown = [name for name, count in found["totals"].items() if count and name not in usual]
         _show_rows(client.report_rows(run["id"], ",".join(shown)) if shown else iter(()))
         good = "Everything is" if found["good"] else "NOT everything is"

@@ -63,8 +63,8 @@ async def run_worker(queues: list[str], jobs: int) -> None:
     sys.setswitchinterval(SWITCH)
     loop = asyncio.get_running_loop()
     loop.set_default_executor(ThreadPoolExecutor(jobs + 4, thread_name_prefix="job"))
-    held = (await sync_to_async(look)()).held_at is not None
-    mine = [queue for queue in queues if queue in INWARD] if held else queues
+    is_held = (await sync_to_async(look)()).held_at is not None
+    mine = [queue for queue in queues if queue in INWARD] if is_held else queues
     async with worker_app().open_async() as running:
         tasks = [
             asyncio.create_task(
@@ -74,7 +74,7 @@ async def run_worker(queues: list[str], jobs: int) -> None:
             )
             for lane, places in (lanes(mine, jobs) if mine else ())
         ]
-        if held:
+        if is_held:
             log.warning("held: the database was restored elsewhere", extra={"queues": mine})
             tasks.append(asyncio.create_task(_until_let_go()))
 

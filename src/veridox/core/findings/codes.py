@@ -19,6 +19,8 @@ class Code:
         helped: whether new master data may end it, so that an import checks again.
         alone: whether a document that it stopped may go on by itself once a new check
             is clean; else a person has to let it go on.
+        ledgers: whether the ledger says it: no check of ours can find it anew, so it
+            stands until a person decides.
     """
 
     title: str
@@ -28,6 +30,7 @@ class Code:
     accepted: bool = True
     helped: bool = False
     alone: bool = True
+    ledgers: bool = False
 
 
 CODES: Final[dict[str, Code]] = {
@@ -209,6 +212,7 @@ CODES: Final[dict[str, Code]] = {
         why="It was entered there by another way; posting again would pay twice.",
         accepted=False,
         alone=False,
+        ledgers=True,
     ),
     # -- orders
     "order.missing": Code(
@@ -261,11 +265,13 @@ CODES: Final[dict[str, Code]] = {
         title="The ledger refuses the bill",
         why="The ledger's own checks say no; its reason is quoted.",
         alone=False,
+        ledgers=True,
     ),
     "posting.unsure": Code(
         title="Whether the bill was booked is not known",
         why="The ledger did not answer and cannot rule out a late booking: look before retrying.",
         alone=False,
+        ledgers=True,
     ),
     "posting.differs": Code(
         title="The booked bill differs from what was sent",

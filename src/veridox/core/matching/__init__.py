@@ -9,6 +9,7 @@ from veridox.core.matching.vendors import (
     VendorRecord,
     choose_vendor,
     name_key,
+    registration,
     same_tax_id,
     tax_key,
 )
@@ -26,6 +27,7 @@ __all__ = [
     "number_key",
     "order_key",
     "pair_lines",
+    "registration",
     "same_tax_id",
     "tax_key",
 ]

@@ -74,9 +74,14 @@ def tax_key(tax_id: str) -> str:
     return re.sub(r"[^A-Z0-9]", "", tax_id.upper())
 
 
+def registration(tax_id: str) -> str:
+    """What a tax id names; British ones are printed with and without GB."""
+    return tax_key(tax_id).removeprefix("GB")
+
+
 def same_tax_id(one: str, other: str) -> bool:
-    """Whether both name the same registration; British ones are printed with and without GB."""
-    first, second = (tax_key(each).removeprefix("GB") for each in (one, other))
+    """Whether both name the same registration."""
+    first, second = registration(one), registration(other)
     return bool(first) and first == second
 
 

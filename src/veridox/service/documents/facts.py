@@ -26,6 +26,7 @@ from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
+from veridox.service.masterdata.families import of_one_company, spellings
 from veridox.service.masterdata.models import Entity, Order, Vendor
 from veridox.service.pipelines.queries import definition_of
 
@@ -129,8 +130,7 @@ def _vendor(row: Vendor) -> VendorRecord:
 def vendor_candidates(reading: Reading) -> list[Vendor]:
     """Vendors that may be meant, by index: the tax id's, and those with similar names."""
     tax_id = (reading.text("seller.tax_id") or "").replace(" ", "").upper()
-    bare = tax_id.removeprefix("GB")
-    by_id = Vendor.objects.filter(tax_id__in=[tax_id, bare, "GB" + bare]) if tax_id else ()
+    by_id = Vendor.objects.filter(tax_id__in=spellings(tax_id))
     name = name_key(reading.text("seller.name") or "")
     by_name = (
         Vendor.objects.filter(name_key__trigram_similar=name)
@@ -190,9 +190,7 @@ def _before(
     document: Document, reading: Reading, vendor: VendorRecord
 ) -> QuerySet[Document, Document]:
     """Vendors that share a tax id count as one."""
-    same = Q(vendor__code=vendor.code)
-    if vendor.tax_id:
-        same |= Q(vendor__tax_id=vendor.tax_id)
+    same = of_one_company(vendor.code, vendor.tax_id)
     return (
         Document.objects.filter(same, kind=reading.kind.value)
         .filter(Q(pk__lt=document.pk) | Q(reservation__isnull=False))

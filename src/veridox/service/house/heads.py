@@ -8,8 +8,8 @@ from django.conf import settings
 from django.utils import timezone
 
 from veridox.service import wiring
-from veridox.service.connections.actions.manage import note_health
-from veridox.service.connections.models import Connection, ConnectionKind
+from veridox.service.connections.actions.manage import note_health, usual_connection
+from veridox.service.connections.models import ConnectionKind
 from veridox.service.errors import AdapterError
 from veridox.service.notices.ports import OutgoingMail
 from veridox.service.trail.heads import keep_head
@@ -26,7 +26,7 @@ def export_head() -> None:
     to = settings.CONFIGURATION.trail_mail
     if head is None or not to:
         return
-    connection = Connection.objects.filter(kind=ConnectionKind.OUTBOX).order_by("pk").first()
+    connection = usual_connection(ConnectionKind.OUTBOX)
     if connection is None:
         return
     mail = OutgoingMail(

@@ -2,7 +2,7 @@
 
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
-from veridox.service.connections.actions.manage import note_health
+from veridox.service.connections.actions.manage import note_health, usual_connection
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.notices.actions.sent import note_trying, store_failed, store_sent
@@ -22,7 +22,7 @@ def tell(notice_id: int) -> None:
     if notice.state != NoticeState.PREPARED:
         return
     kind = ConnectionKind.CHAT if notice.channel else ConnectionKind.OUTBOX
-    connection = Connection.objects.filter(kind=kind).order_by("pk").first()
+    connection = usual_connection(kind)
     try:
         if connection is None:
             raise UnreachableError(f"there is no {kind.value} connection to send this with")

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.connections.models import Connection, Trouble
+from veridox.service.connections.models import Connection, ConnectionKind, Trouble
 from veridox.service.connections.settings import parse_settings
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.secrets import encrypt, encrypt_again
@@ -115,6 +115,11 @@ def connection_named(name: str, kind: str) -> Connection:
     if connection is None:
         raise NotThereError(f"there is no {kind} connection {name!r}; add it first")
     return connection
+
+
+def usual_connection(kind: ConnectionKind) -> Connection | None:
+    """The one of its kind that is used where none is named: the oldest."""
+    return Connection.objects.filter(kind=kind).order_by("pk").first()
 
 
 def note_trouble(part: str, problem: str) -> None:

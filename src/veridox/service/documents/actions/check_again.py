@@ -3,13 +3,11 @@
 from django.db import transaction
 from django.utils import timezone
 
-from veridox.core.findings import Finding
+from veridox.core.findings import CODES, Finding
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.check import apply
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.models import State
-
-OF_LEDGER = ("ledger.refused", "duplicate.in_ledger", "posting.unsure")
 
 
 @transaction.atomic
@@ -28,5 +26,5 @@ def check_again(actor: Actor, document_id: int) -> None:
         return
     move_to(document, State.READ)
     # What the ledger said stands until a person decides: no check can find it anew.
-    told = [f for each in document.findings if (f := Finding.from_json(each)).code in OF_LEDGER]
+    told = [Finding.from_json(each) for each in document.findings if CODES[each["code"]].ledgers]
     apply(actor, document, told)

@@ -3,9 +3,8 @@
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Q
 
-from veridox.core.matching import tax_key
+from veridox.core.matching import registration
 from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading, Row
@@ -15,6 +14,7 @@ from veridox.service.connections.models import ConnectionKind
 from veridox.service.documents.models import Document
 from veridox.service.ledgers import jobs
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
+from veridox.service.masterdata.families import of_one_company
 from veridox.service.masterdata.models import Vendor
 from veridox.service.work import defer
 
@@ -34,9 +34,7 @@ def reserve(document: Document) -> bool:
         "year": document.year,
     }
     # Master data may have changed since another took its right: its family then was another.
-    same = Q(vendor=vendor)
-    if vendor.tax_id:
-        same |= Q(vendor__tax_id=vendor.tax_id)
+    same = of_one_company(vendor.code, vendor.tax_id)
     if BillReservation.objects.filter(same, **wanted).exists():
         return False
     try:
@@ -51,7 +49,7 @@ def reserve(document: Document) -> bool:
 
 def family_of(vendor: Vendor) -> str:
     """What vendors that are one company have in common."""
-    key = tax_key(vendor.tax_id).removeprefix("GB")
+    key = registration(vendor.tax_id)
     return f"tax {key}" if key else f"code {vendor.code}"
 
 

@@ -220,7 +220,7 @@ def _orders(table: Table, done: Imported) -> None:
             table.problem(line, "status", f"{row['status']!r} is neither open nor closed")
     # In one order, so that two imports never wait for each other.
     rows = Order.objects.select_for_update().filter(number__in=grouped).order_by("pk")
-    known = {row.number: row for row in rows}
+    known = {row.number: row for row in rows.prefetch_related("lines")}
     for number, its in grouped.items():
         _order(table, done, number, its, known.get(number), entities, vendors)
 
@@ -253,8 +253,10 @@ def _order(
     if table.problems:
         return
     order = _put(done, line, before, Order(number=number), values)
-    if before is not None and _plain(old.values()) != _plain(lines):
-        if not any(change.key == number for change in done.changes):
+    if before is not None:
+        if _plain(old.values()) == _plain(lines):
+            return  # its lines stay the rows they are
+        if not done.changes or done.changes[-1].key != number:
             done.same -= 1
         done.changes.append(
             Change(
@@ -262,7 +264,7 @@ def _order(
                 before=f"{len(old)} lines", after=f"{len(lines)} lines",
             )
         )  # fmt: skip
-    order.lines.all().delete()
+    OrderLine.objects.filter(order=order).delete()
     for each in lines:
         each.order = order
     OrderLine.objects.bulk_create(lines)
