@@ -1,5 +1,7 @@
 """REST as its callers meet it: who may, what comes back, what is refused and how."""
 
+import csv
+import io
 import json
 
 import pytest
@@ -347,6 +349,27 @@ def test_orders_imported_again_keep_their_lines_once(rules):
     order = Order.objects.get(number="PO-26-0101")
     assert order.lines.count() == 3
     assert order.net_total == 1017
+
+
+def test_an_import_leaves_lines_alone_that_are_the_same_and_counts_each_order_once(rules):
+    table = orders_csv()
+    before = list(Order.objects.get(number="PO-26-0101").lines.values_list("pk", flat=True))
+    seen = rules.upload("/orders/import", table.encode()).json()
+    assert (seen["changed"], seen["same"], seen["changes"]) == (0, seen["rows"], [])
+    head, *rows = csv.reader(table.splitlines())
+    first = next(row for row in rows if row[0] == "PO-26-0101")
+    first[head.index("quantity")] += "1"
+    file = io.StringIO()
+    csv.writer(file).writerows([head, *rows])
+    seen = rules.upload("/orders/import", file.getvalue().encode()).json()
+    assert (seen["changed"], seen["same"]) == (1, seen["rows"] - 1)
+    assert {change["column"] for change in seen["changes"]} == {"net_total", "lines"}
+    after = list(Order.objects.get(number="PO-26-0101").lines.values_list("pk", flat=True))
+    assert len(after) == len(before)
+    assert not set(after) & set(before)
+    untouched = rules.upload("/orders/import", file.getvalue().encode())
+    assert untouched.json()["changed"] == 0
+    assert after == list(Order.objects.get(number="PO-26-0101").lines.values_list("pk", flat=True))
 
 
 # -- the console's session

@@ -252,6 +252,28 @@ def test_vendors_that_share_a_tax_id_share_the_right_to_a_number(installation):
     assert (reserve(one), reserve(two)) == (True, False)
 
 
+@pytest.mark.parametrize("written", ["GB{}", "{}"])
+def test_a_bill_on_the_twin_of_a_vendor_is_a_double_however_its_tax_id_is_written(
+    installation, written
+):
+    """Two records of one company, one with the prefix of British tax ids and one without."""
+    from veridox.core.matching import VendorRecord, registration
+    from veridox.core.reading import reading_from_json
+    from veridox.service.documents.facts import earlier
+
+    vendor = Vendor.objects.get(code=VET.vendor.code)
+    first = installation.checked(VET)
+    assert first.vendor == vendor
+    second = installation.arrive(VET)
+    reading = reading_from_json(second.readings.get().reading)
+    twin = VendorRecord(
+        code="V9003", name=vendor.name, tax_id=written.format(registration(vendor.tax_id))
+    )
+    assert [each.reference for each in earlier(second, reading, twin)] == [str(first.pk)]
+    other = VendorRecord(code="V9003", name=vendor.name, tax_id="GB999999999")
+    assert not list(earlier(second, reading, other))
+
+
 def test_a_reservation_is_renewed_by_a_correction(installation, cleo):
     document = installation.checked(replace(VET, number="QV-1"))
     assert document.reservation.number_key == "QV-1"
