@@ -37,20 +37,29 @@ def can_enter(user: str, folder: Path) -> bool:
     return True
 
 
-def free_port() -> int:
-    """A port nobody listens on at this moment.
+# Bound as long as this process lives, never listening: see `free_port`.
+_kept: list[socket.socket] = []
 
-    By chance and below those that the system gives to outgoing lines: what is found free now
-    is used seconds later, and several stacks may be starting.
+
+def free_port() -> int:
+    """A port nobody listens on, kept for what this process starts.
+
+    By chance and below those that the system gives to outgoing lines. What is found free now is
+    used seconds later, and several stacks may be starting: the port stays bound. A server sets
+    SO_REUSEADDR and may listen there all the same; another search for a port, which binds
+    first without it, finds it taken.
     """
     for _ in range(200):
         port = secrets.randbelow(20_000) + 12_000
-        with socket.socket() as probe:
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
-            return port
+        probe = socket.socket()
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            probe.close()
+            continue
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        _kept.append(probe)
+        return port
     raise OSError("no free port was found between 12,000 and 32,000")
 
 

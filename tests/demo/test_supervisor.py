@@ -2,6 +2,7 @@
 
 import os
 import signal
+import socket
 from pathlib import Path
 
 import pytest
@@ -87,6 +88,14 @@ def test_free_ports_are_free_and_differ():
         ports.__dataclass_fields__
     )
     assert not port_is_taken(free_port())
+
+
+def test_a_free_port_is_kept_for_a_server_of_ours():
+    port = free_port()
+    with socket.socket() as other, pytest.raises(OSError, match="in use"):
+        other.bind(("127.0.0.1", port))
+    with socket.create_server(("127.0.0.1", port)):
+        assert port_is_taken(port)
 
 
 def test_ports_are_set_by_the_environment(monkeypatch):

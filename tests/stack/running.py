@@ -78,10 +78,17 @@ class Running:
         for name in ("serve", "work", "watch", "house"):
             self.start(name)
         self.stack.dovecot.wait()
-        until(self._serves, "the service")
+        until(self._came_up, "the service", 120)
         self.token = make_token(self.stack)
         self.vx = Veridox(self.stack.url, token=self.token)
         set_up(self.stack, self.token)
+
+    def _came_up(self) -> bool:
+        """Whether the service answers yet. A program that ended says what it died of."""
+        for name, process in self.processes.items():
+            ended = process.poll()
+            assert ended is None, f"{name} ended with {ended}:\n{self.log(name)[-4000:]}"
+        return self._serves()
 
     def _serves(self) -> bool:
         try:
@@ -90,7 +97,8 @@ class Running:
             return False
 
     def stop_all(self) -> None:
-        self.vx.close()
+        if hasattr(self, "vx"):  # else the start failed, and its reason is what should be seen
+            self.vx.close()
         for name in list(self.processes):
             self.stop(name)
 
