@@ -13,6 +13,12 @@ from tests.cluster import STACK
 from tests.stack.running import Running
 
 _numbers = count(1)
+LONG = ("test_whole_path.py", "test_wheel.py", "test_many_at_once.py")
+"""Files that take longest: begun first, so that no process waits for another at the end."""
+
+
+def pytest_collection_modifyitems(items):
+    items.sort(key=lambda item: item.path.name not in LONG)
 
 
 @pytest.fixture(scope="session")
