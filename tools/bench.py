@@ -203,6 +203,13 @@ def pages(count: int) -> None:
     figures(count)
 
 
+def decision(note: str, photos: bool, detail: bool) -> None:
+    """The documents written by hand, with buyers unknown and known; needs no demo."""
+    from tools.bench_decision import figures
+
+    figures(note, photos, detail)
+
+
 def reading(
     count: int, folder: Path | None = None, scans: int = 0, picture: Path | None = None
 ) -> None:
@@ -228,6 +235,7 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "pages": pages,
     "share": share,
     "reading": reading,
+    "decision": decision,
     "crash": crash,
 }
 USUAL = {
@@ -250,6 +258,9 @@ def main() -> None:
     parser.add_argument("--folder", type=Path, help="reading: documents with manifest.jsonl")
     parser.add_argument("--scans", type=int, default=0, help="reading: scans of each condition")
     parser.add_argument("--picture", type=Path, help="reading: PNG of how confidences fared")
+    parser.add_argument("--photos", action="store_true", help="decision: by telephone, too")
+    parser.add_argument("--note", default="", help="decision: what is said of it in the log")
+    parser.add_argument("--detail", action="store_true", help="decision: what was not right")
     chosen = parser.parse_args()
     count = chosen.count or USUAL.get(chosen.name, 0)
     if chosen.name == "reading":
@@ -258,6 +269,8 @@ def main() -> None:
                 f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
             )
         reading(count, chosen.folder, chosen.scans, chosen.picture)
+    elif chosen.name == "decision":
+        decision(chosen.note, chosen.photos, chosen.detail)
     else:
         BENCHES[chosen.name](count)
 

@@ -4,6 +4,7 @@ import io
 import json
 import multiprocessing
 import os
+import re
 import resource
 import tempfile
 import time
@@ -91,10 +92,18 @@ def same(name: str, one: str | None, other: str | None) -> bool:
         return False
     if name == "account":
         return one.replace(" ", "") == other.replace(" ", "")
+    if name.endswith(".tax_id"):
+        return _bare(one) == _bare(other)
     try:
         return Decimal(one) == Decimal(other)
     except InvalidOperation:
         return " ".join(one.casefold().split()) == " ".join(other.casefold().split())
+
+
+def _bare(tax_id: str) -> str:
+    """A tax id without its country, what groups it, and what says of which tax it is."""
+    text = re.sub(r"[\s.\-/]", "", tax_id).upper()
+    return re.sub(r"^[A-Z]{2}(?=[A-Z]?\d)|^CHE|(MWST|TVA|IVA|MVA)$", "", text)
 
 
 def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
@@ -189,6 +198,11 @@ def results(folder: Path, conditions: Sequence[str], most: int = 0) -> Iterator[
         if most and condition != "digital":
             chosen = chosen[:: max(1, len(chosen) // most)][:most]
         jobs += [(folder, truth, condition) for truth in chosen]
+    yield from judged_of(jobs)
+
+
+def judged_of(jobs: Sequence[tuple[Path, dict[str, Any], str]]) -> Iterator[Judged]:
+    """Judge documents (folder, truth, condition) on all processors."""
     with multiprocessing.get_context("spawn").Pool(os.cpu_count()) as pool:
         yield from pool.imap(read_one, jobs, chunksize=2)
 
@@ -214,7 +228,7 @@ def figures(folder: Path | None, count: int, scans: int, picture: Path | None = 
             print(f"{write(folder, HELD_BACK, count)} documents of held-back families", flush=True)
         judged = list(results(folder, conditions, scans))
     digital = [each for each in judged if each.condition == "digital"]
-    _fields(digital)
+    print_fields(digital)
     for title, key in (("condition", "condition"), ("language", "language"), ("family", "family")):
         _groups(title, key, judged if key == "condition" else digital)
     _calibration(judged)
@@ -234,7 +248,8 @@ def figures(folder: Path | None, count: int, scans: int, picture: Path | None = 
     print(f"memory of a reader, peak {memory:.0f} MB")
 
 
-def _fields(judged: list[Judged]) -> None:
+def print_fields(judged: list[Judged]) -> None:
+    """A table of the header's fields: stated, right, wrong, missing, invented."""
     head = f"{'field':<18}{'stated':>8}{'right':>8}{'wrong':>8}{'missing':>9}"
     print(f"\n{head}{'invented':>10}{'right %':>9}")
     counts = by_field(judged)
