@@ -37,6 +37,9 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
     """`field.unsure`: what goes to the ledger was read, but not for sure."""
     for name in PAID_BY:
         field = facts.reading.fields.get(name)
+        if name == "currency" and field is not None and field.origin is Origin.DERIVED:
+            yield _worked_out(facts, str(field.value))
+            continue
         if field is None or field.origin not in READ or field.confidence >= SURE:
             continue
         how = "recognised" if field.origin is Origin.OCR else "read"
@@ -49,6 +52,18 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             found=field.text,
             hint="Compare it with the page; enter it if it is right.",
         )
+
+
+def _worked_out(facts: Facts, currency: str) -> Finding:
+    """A currency that is printed nowhere."""
+    return at_field(
+        facts.reading,
+        "currency",
+        code="field.unsure",
+        message=f"No currency is printed; {currency} is the one of the seller's country.",
+        found=currency,
+        hint="Enter the currency that the amounts are in.",
+    )
 
 
 def kind_is_posted(facts: Facts) -> Iterator[Finding]:

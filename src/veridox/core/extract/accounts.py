@@ -87,12 +87,13 @@ def _iban(words: tuple[Word, ...], at: int) -> tuple[str, tuple[Word, ...]] | No
     if not _START.match(words[at].text.strip(".,;:()").upper()):
         return None
     for text, used in _joined(words, at, LONGEST):
-        if len(text) >= SHORTEST and _holds(text):
+        if len(text) >= SHORTEST and iban_holds(text):
             return text, words[at : at + used]
     return None
 
 
-def _holds(text: str) -> bool:
+def iban_holds(text: str) -> bool:
+    """Whether an account passes the checksum of ISO 13616."""
     try:
         iban.validate(text, check_country=False)
     except ValidationError:
@@ -104,7 +105,7 @@ def _polish(words: tuple[Word, ...], at: int) -> tuple[str, tuple[Word, ...]] | 
     if not words[at].text.isdigit() or len(words[at].text) not in (2, POLISH):
         return None
     for text, used in _joined(words, at, POLISH):
-        if len(text) == POLISH and text.isdigit() and _holds("PL" + text):
+        if len(text) == POLISH and text.isdigit() and iban_holds("PL" + text):
             return text, words[at : at + used]
     return None
 

@@ -22,6 +22,8 @@ from veridox.core.extract.sheet import Sheet, currency_in, prepare
 from veridox.core.extract.spans import stands_below
 from veridox.core.extract.splitting import parts_of
 from veridox.core.extract.table import headers_of
+from veridox.core.extract.tagging.fill import filled
+from veridox.core.extract.tagging.network import shipped as model_of_words
 from veridox.core.extract.totals import totals
 from veridox.core.extract.witness import witnessed
 from veridox.core.locales.currencies import SHARED_SIGNS
@@ -56,7 +58,20 @@ def _stretch(source: Source, pages: tuple[Page, ...]) -> Source:
 
 
 def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
-    """The reading of one document."""
+    """The reading of one document: by labels and rules, filled from what words say."""
+    reading, sheet = ruled(pages, source, hints)
+    reading = filled(reading, pages, hints, model_of_words())
+    gross = reading.money("gross_total")
+    if reading.kind is Kind.INVOICE and gross is not None and gross.amount < 0:
+        # Whatever it calls itself: who bills less than nothing gives credit.
+        reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=0.7)
+    reading = _with_extra(reading, sheet, hints)
+    found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
+    return witnessed(found_as, pages)
+
+
+def ruled(pages: tuple[Page, ...], source: Source, hints: Hints) -> tuple[Reading, Sheet]:
+    """What labels, rules and trees make of one document, and what it looks like to them."""
     model = shipped()
     seen = weigh(look(pages, hints, model.phrases), hints, model)
     sheet, code, lines = seen.sheet, seen.currency, seen.lines
@@ -72,13 +87,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
         lines=lines,
         tax_lines=seen.tax_lines,
     )
-    gross = reading.money("gross_total")
-    if reading.kind is Kind.INVOICE and gross is not None and gross.amount < 0:
-        # Whatever it calls itself: who bills less than nothing gives credit.
-        reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=0.7)
-    reading = _with_extra(reading, sheet, hints)
-    found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
-    return witnessed(found_as, pages)
+    return reading, sheet
 
 
 def _with_extra(reading: Reading, sheet: Sheet, hints: Hints) -> Reading:

@@ -24,7 +24,17 @@ RISK = "document"
 @cache
 def shipped_points() -> Mapping[str, Points]:
     """The maps that come with the package; empty where none was made yet."""
-    file = resources.files("veridox.core.extract.scoring").joinpath("confidence.json")
+    return _stored("veridox.core.extract.scoring")
+
+
+@cache
+def tagged_points() -> Mapping[str, Points]:
+    """The same for values that only tagged words state."""
+    return _stored("veridox.core.extract.tagging")
+
+
+def _stored(package: str) -> Mapping[str, Points]:
+    file = resources.files(package).joinpath("confidence.json")
     if not file.is_file():
         return {}
     stored = json.loads(file.read_text("utf-8"))

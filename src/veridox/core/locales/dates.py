@@ -1,4 +1,4 @@
-"""Dates as printed, with the month names of nine languages."""
+"""Dates as printed, with the month names of the languages of Europe (data of CLDR)."""
 
 import re
 from collections.abc import Iterable
@@ -35,14 +35,19 @@ class FoundDate:
 
 
 _MONTHS: dict[str, int] = {
-    fold(name): number
-    for language in LANGUAGES
-    for number, names in load_data(f"months.{language}.json").items()
+    fold(name): int(number)
+    for names_of in (
+        load_data("months.json"), *(load_data(f"months.{language}.json") for language in LANGUAGES)
+    )
+    for number, names in names_of.items()
     for name in names
-    for number in [int(number)]
-}
+}  # fmt: skip
+"""By folded name; the nine languages with a lexicon come last and so win where names clash."""
 _MONTH = "|".join(sorted(map(re.escape, _MONTHS), key=len, reverse=True))
-_ISO = re.compile(r"(?<!\d)(\d{4})-(\d{1,2})-(\d{1,2})(?!\d)")
+_ISO = re.compile(r"(?<![\d./-])(\d{4})([./-]) ?(\d{1,2})\2 ?(\d{1,2})(?![\d/-])")
+_COMPACT = re.compile(r"(20[0-4]\d)(0[1-9]|1[0-2])([0-2]\d|3[01])")
+_YEAR_MONTH = re.compile(rf"(?<!\d)(\d{{4}})\.? ({_MONTH}) (\d{{1,2}})(?!\d)")
+"""As in Hungary: 2026. november 3."""
 _NUMERIC = re.compile(r"(?<![\d.,/-])(\d{1,2})([./-])\s?(\d{1,2})\2\s?(\d{4}|\d{2})(?![\d])")
 _DAY_MONTH = re.compile(
     rf"(?<!\d)(\d{{1,2}})(?:\.|st|nd|rd|th|er|[ºo°])?[ -]*(?:of |de |d')?({_MONTH})\.?,?[ -]*"
@@ -59,6 +64,12 @@ def _day(year: str, month: int, day: int) -> date | None:
         return date(full, month, day)
     except ValueError:
         return None
+
+
+def compact_day(text: str) -> date | None:
+    """The day that eight digits alone may be (`20261103`); they may as well be a number."""
+    match = _COMPACT.fullmatch(text)
+    return _day(match[1], int(match[2]), int(match[3])) if match else None
 
 
 def find_dates(text: str, order: DateOrder | None) -> list[FoundDate]:
@@ -86,7 +97,9 @@ def find_dates(text: str, order: DateOrder | None) -> list[FoundDate]:
         )
 
     for match in _ISO.finditer(low):
-        add(match, _day(match[1], int(match[2]), int(match[3])))
+        add(match, _day(match[1], int(match[3]), int(match[4])))
+    for match in _YEAR_MONTH.finditer(low):
+        add(match, _day(match[1], _MONTHS[match[2]], int(match[3])))
     for match in _DAY_MONTH.finditer(low):
         add(match, _day(match[3], _MONTHS[match[2]], int(match[1])))
     for match in _MONTH_DAY.finditer(low):

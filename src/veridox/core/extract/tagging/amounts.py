@@ -1,0 +1,438 @@
+"""Totals chosen together: what words say, in log-odds, and which equations hold beside it."""
+
+import math
+import re
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from decimal import Decimal
+from itertools import product
+
+from veridox.core.extract.tagging.header import Choice, as_field, merged
+from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tokens import Token
+from veridox.core.locales.currencies import SIGNS, currency_of
+from veridox.core.money import Money, is_currency, minor_unit
+from veridox.core.pages import Box
+from veridox.core.reading import Field, Origin, Row, Value
+
+TOTALS = (
+    "lines_total",
+    "allowances",
+    "charges",
+    "net_total",
+    "tax_total",
+    "gross_total",
+    "prepaid",
+    "withheld",
+    "amount_due",
+)
+TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
+MOST = 4
+LEAST = 0.35
+"""Chance from which an amount is stated that no equation vouches for."""
+HOLDS = 1.7
+"""What an equation that holds is worth, in log-odds, for each total that it joins: among the
+amounts of a page two make a third by chance in about one of a hundred and fifty tries, so that
+three joined totals count for odds of that."""
+SIGN_OF = {
+    "$": {"": "USD", "AU": "AUD", "CA": "CAD", "MX": "MXN"},
+    "kr": {"": "SEK", "da": "DKK", "no": "NOK", "sv": "SEK", "DK": "DKK", "NO": "NOK", "SE": "SEK"},
+    "kč": {"": "CZK"},
+    "ft": {"": "HUF"},
+    "lei": {"": "RON"},
+    "fr": {"": "CHF"},
+}
+"""Signs of several currencies: by country or language, the usual one otherwise."""
+
+
+EURO_COUNTRIES = (
+    *("AT", "BE", "BG", "CY", "DE", "EE", "EL", "ES", "FI", "FR", "GR"),
+    *("HR", "IE", "IT", "LT", "LU", "LV", "MT", "NL", "PT", "SI", "SK"),
+)
+OF_COUNTRY = {
+    "GB": "GBP",
+    "US": "USD",
+    "AU": "AUD",
+    "CA": "CAD",
+    "CH": "CHF",
+    "MX": "MXN",
+    "PL": "PLN",
+    "SE": "SEK",
+    "DK": "DKK",
+    "NO": "NOK",
+    "CZ": "CZK",
+    "HU": "HUF",
+    "RO": "RON",
+    **dict.fromkeys(EURO_COUNTRIES, "EUR"),
+}
+OF_LANGUAGE = {
+    "pl": "PLN",
+    "sv": "SEK",
+    "da": "DKK",
+    "no": "NOK",
+    "cs": "CZK",
+    "hu": "HUF",
+    "ro": "RON",
+    **dict.fromkeys(("de", "fr", "es", "it", "nl", "pt", "fi"), "EUR"),
+}
+BY_COUNTRY, BY_LANGUAGE = 0.8, 0.6
+"""How surely a bill that names no currency is in that of its seller's country, or language."""
+
+
+def usual_currency(country: str, language: str) -> Field | None:
+    """The currency of a document that names none: a person should look at it."""
+    code = OF_COUNTRY.get(country) or OF_LANGUAGE.get(language)
+    if code is None:
+        return None
+    return Field(
+        value=code,
+        confidence=BY_COUNTRY if country in OF_COUNTRY else BY_LANGUAGE,
+        origin=Origin.DERIVED,
+    )
+
+
+def currency(tagged: Tagged, country: str, language: str) -> Field | None:
+    """The currency that most amounts name, signs of several read by what is known."""
+    votes: Counter[str] = Counter()
+    places: dict[str, tuple[float, int]] = {}
+    money = (
+        tagged.of("currency")
+        + sum(tagged.of(name) for name in TOTALS)
+        + tagged.of("line.amount")
+        + tagged.of("line.unit_price")
+    )
+    for at, token in enumerate(tagged.tokens):
+        code = _code(token, country, language)
+        if not code:
+            continue
+        weight = float(min(money[at], 1.0)) + 0.05
+        votes[code] += weight  # type: ignore[assignment]
+        if code not in places or places[code][0] < weight:
+            places[code] = (weight, at)
+    if not votes:
+        return None
+    code, most = votes.most_common(1)[0]
+    weight, at = places[code]
+    share = most / sum(votes.values())
+    token = tagged.tokens[at]
+    field = as_field(
+        Choice(code, Span((at,), (token,), min(weight, 1.0)), 1.0),
+        [],
+        min(0.999, share * (0.75 + 0.25 * min(weight, 1.0))),
+    )
+    return replace(field, text=token.text)
+
+
+def _code(token: Token, country: str, language: str) -> str:
+    named = token.currency
+    if not named:
+        bare = (
+            re.sub(r"[^A-Z]", "", token.text)
+            if token.text.isupper() and len(token.text) <= 6
+            else ""
+        )
+        named = currency_of(bare) or "" if len(bare) == 3 else ""
+    if named in SIGNS.values() or (
+        len(named) == 3 and is_currency(named.upper()) and named.isupper()
+    ):
+        return named
+    low = named.lower().rstrip(".")
+    if low in SIGN_OF:
+        by = SIGN_OF[low]
+        return by.get(country) or by.get(language) or by[""]
+    return ""
+
+
+def candidates(tagged: Tagged, name: str, code: str) -> list[Choice]:
+    """Amounts that may be a total."""
+    chances = tagged.of(name)
+    found: list[tuple[Value, Span]] = []
+    for at, token in enumerate(tagged.tokens):
+        if token.number is None or token.percent or float(chances[at]) < 0.04:
+            continue
+        number = token.number
+        if minus_beside(tagged.tokens, at):
+            number = -abs(number)
+        if name in TAKEN_OFF:
+            number = abs(number)
+        number = (
+            number.quantize(minor_unit(code))
+            if -int(number.as_tuple().exponent) < 2 and minor_unit(code) < 1
+            else number
+        )
+        found.append(
+            (Money(amount=number, currency=code), Span((at,), (token,), float(chances[at])))
+        )
+    return merged(found)
+
+
+def minus_beside(tokens: Sequence[Token], at: int) -> bool:
+    """Whether a minus stands apart before an amount or behind it; one between two facts, as far
+    from either, is a dash."""
+    own = tokens[at].box
+    for other, further in ((at - 1, at - 2), (at + 1, at + 2)):
+        if not 0 <= other < len(tokens) or tokens[other].row != tokens[at].row:
+            continue
+        if tokens[other].text not in ("-", "\u2212", "CR"):
+            continue
+        box = tokens[other].box
+        near = box_gap(box, own)
+        beyond = tokens[further] if 0 <= further < len(tokens) else None
+        alone = (
+            beyond is None or beyond.row != tokens[at].row or box_gap(beyond.box, box) > 2 * near
+        )
+        if near < 0.7 * own.height and alone:
+            return True
+    return False
+
+
+def box_gap(one: Box, other: Box) -> float:
+    """Points between two boxes of a row."""
+    return max(one.left, other.left) - min(one.right, other.right)
+
+
+def amount(choice: Choice | None) -> Decimal | None:
+    """The bare amount of a choice."""
+    return choice.value.amount if choice is not None and isinstance(choice.value, Money) else None
+
+
+def _log_odds(chance: float) -> float:
+    chance = min(max(chance, 1e-3), 1 - 1e-3)
+    return math.log(chance / (1 - chance))
+
+
+Picked = dict[str, Choice]
+Equation = Callable[[Picked], set[str]]
+"""Which of some totals an equation vouches for."""
+
+
+def totals(
+    tagged: Tagged, code: str, lines: Sequence[Row]
+) -> tuple[dict[str, Field], tuple[Row, ...], frozenset[str]]:
+    """Totals by name, rows of taxes, and the totals that an equation vouches for."""
+    likely = {name: candidates(tagged, name, code) for name in TOTALS}
+    taxes = tax_rows(tagged, code)
+    unit = minor_unit(code)
+    made = [
+        cell.value.amount
+        for line in lines
+        if (cell := line.get("amount")) is not None and isinstance(cell.value, Money)
+    ]
+    summed = sum(made, Decimal(0)) if made else None
+    taxed = (
+        sum(
+            (row["amount"].value.amount for row in taxes if isinstance(row["amount"].value, Money)),
+            Decimal(0),
+        )
+        if taxes
+        else None
+    )
+    picked, proved = _search(
+        likely,
+        ("net_total", "tax_total", "gross_total"),
+        {},
+        lambda p: _main(p, summed, taxed, unit),
+    )
+    for names, equation in (
+        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed, unit)),
+        (("prepaid", "withheld", "amount_due"), lambda p: _following(p, unit)),
+    ):
+        more, held = _search(likely, names, picked, equation)
+        picked, proved = {**picked, **more}, proved | held
+    fields = {}
+    for name, choice in picked.items():
+        every = likely[name]
+        share = choice.chance / max(1.0, sum(each.chance for each in every))
+        said = 1 - (1 - share) * 0.3 if name in proved else share
+        fields[name] = as_field(choice, every, said)
+    if "tax_total" not in fields and taxes:
+        first = taxes[0]["amount"]
+        fields["tax_total"] = Field(
+            value=Money(amount=taxed or Decimal(0), currency=code),
+            text=" + ".join(row["amount"].text for row in taxes),
+            page=first.page,
+            box=first.box,
+            confidence=min(row["amount"].confidence for row in taxes),
+            origin=Origin.DERIVED if len(taxes) > 1 else first.origin,
+        )
+    return fields, taxes, frozenset(proved)
+
+
+def named_twice(tagged: Tagged, fields: dict[str, Field]) -> dict[str, Field]:
+    """The total and what is due, where one amount is both.
+
+    A page that says "to pay" and nothing else names what is due; where nothing was paid before
+    or is withheld, that is the total, too. A total that is labelled as due is both.
+    """
+    if "prepaid" in fields or "withheld" in fields:
+        return fields
+    due, gross = fields.get("amount_due"), fields.get("gross_total")
+    if due is not None and gross is None:
+        return {**fields, "gross_total": due}
+    if gross is not None and due is None and _labelled(tagged, gross, "label.amount_due"):
+        return {**fields, "amount_due": gross}
+    return fields
+
+
+SAID = 0.5
+"""Chance from which words are a label."""
+
+
+def _labelled(tagged: Tagged, field: Field, label: str) -> bool:
+    """Whether the words left of a field in its row, or right above it, are a label."""
+    chances, box = tagged.of(label), field.box
+    if box is None:
+        return False
+    for at, token in enumerate(tagged.tokens):
+        if token.page != field.page or float(chances[at]) < SAID:
+            continue
+        level = abs(token.box.middle[1] - box.middle[1]) < 0.5 * box.height
+        if level and token.box.right <= box.left + 1:
+            return True
+        over = min(token.box.right, box.right) - max(token.box.left, box.left) > 0
+        if over and 0 < box.top - token.box.top < 2.5 * box.height:
+            return True
+    return False
+
+
+def _search(
+    likely: dict[str, list[Choice]], names: Sequence[str], given: Picked, equation: Equation
+) -> tuple[Picked, set[str]]:
+    taken = {at for each in given.values() for at in each.span.at}
+    options: list[list[Choice | None]] = []
+    for name in names:
+        free = [each for each in likely[name] if not taken & set(each.span.at)]
+        options.append([*free[:MOST], None])
+    best: tuple[float, Picked, set[str]] = (0.0, {}, set())
+    for combination in product(*options):
+        picked = {
+            name: each for name, each in zip(names, combination, strict=True) if each is not None
+        }
+        spots = [at for each in picked.values() for at in each.span.at]
+        if len(set(spots)) < len(spots):
+            continue
+        proved = set(equation({**given, **picked})) & {*names, *given}
+        score = sum(_log_odds(each.chance) - _log_odds(LEAST) for each in picked.values())
+        score += HOLDS * len(proved & set(picked))
+        if score > best[0] + 1e-9:
+            best = (score, picked, proved)
+    return best[1], best[2]
+
+
+def _near(one: Decimal, other: Decimal, unit: Decimal) -> bool:
+    return abs(abs(one) - abs(other)) <= unit
+
+
+def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None, unit: Decimal) -> set[str]:
+    net, tax, gross = (
+        amount(p.get("net_total")),
+        amount(p.get("tax_total")),
+        amount(p.get("gross_total")),
+    )
+    held: set[str] = set()
+    whole_tax = tax if tax is not None else taxed
+    if (
+        net is not None
+        and whole_tax is not None
+        and gross is not None
+        and _near(net + whole_tax, gross, unit * 0)
+    ):
+        held |= {"net_total", "gross_total"} | ({"tax_total"} if tax is not None else set())
+    if tax is not None and taxed is not None and tax == taxed and p["tax_total"].chance > 0.2:
+        held.add("tax_total")
+    if summed is not None and summed:
+        if net is not None and net == summed:
+            held.add("net_total")
+        if net is None and gross is not None and gross == summed:
+            held.add("gross_total")
+    return held
+
+
+def _leading(p: Picked, summed: Decimal | None, unit: Decimal) -> set[str]:
+    goods, net = amount(p.get("lines_total")), amount(p.get("net_total"))
+    off, on = amount(p.get("allowances")) or Decimal(0), amount(p.get("charges")) or Decimal(0)
+    held: set[str] = set()
+    start = goods if goods is not None else summed
+    if (
+        start is not None
+        and net is not None
+        and (off or on)
+        and _near(start - off + on, net, unit * 0)
+    ):
+        held |= {name for name in ("lines_total", "allowances", "charges") if name in p}
+    if goods is not None and summed is not None and goods == summed:
+        held.add("lines_total")
+    return held
+
+
+def _following(p: Picked, unit: Decimal) -> set[str]:
+    gross, due = amount(p.get("gross_total")), amount(p.get("amount_due"))
+    paid, held_back = (
+        amount(p.get("prepaid")) or Decimal(0),
+        amount(p.get("withheld")) or Decimal(0),
+    )
+    if gross is not None and due is not None and _near(gross - paid - held_back, due, unit * 0):
+        return {name for name in ("prepaid", "withheld", "amount_due") if name in p}
+    return set()
+
+
+def tax_rows(tagged: Tagged, code: str) -> tuple[Row, ...]:
+    """Rows of taxes: an amount with the rate, and the base where it is printed, of its row."""
+    chances, rates, bases = tagged.of("tax.amount"), tagged.of("tax.rate"), tagged.of("tax.base")
+    tokens = tagged.tokens
+    found: list[dict[str, Field]] = []
+    seen: set[tuple[Decimal, Decimal]] = set()
+    for at, token in enumerate(tokens):
+        if token.number is None or token.percent or float(chances[at]) < 0.5:
+            continue
+        row = [
+            other
+            for other in range(max(0, at - 14), min(len(tokens), at + 14))
+            if tokens[other].row == token.row and other != at
+        ]
+        rate = max(
+            (o for o in row if tokens[o].number is not None and float(rates[o]) > 0.4),
+            key=lambda o: float(rates[o]),
+            default=None,
+        )
+        if rate is None or tokens[rate].number is None:
+            continue
+        key = (tokens[rate].number or Decimal(0), token.number)
+        if key in seen:
+            continue
+        seen.add(key)
+        cells = {
+            "rate": as_field(
+                Choice(
+                    tokens[rate].number or Decimal(0),
+                    Span((rate,), (tokens[rate],), 1.0),
+                    float(rates[rate]),
+                ),
+                [],
+            ),
+            "amount": as_field(
+                Choice(
+                    Money(amount=token.number, currency=code),
+                    Span((at,), (token,), 1.0),
+                    float(chances[at]),
+                ),
+                [],
+            ),
+        }
+        base = max(
+            (o for o in row if tokens[o].number is not None and float(bases[o]) > 0.4),
+            key=lambda o: float(bases[o]),
+            default=None,
+        )
+        if base is not None:
+            cells["base"] = as_field(
+                Choice(
+                    Money(amount=tokens[base].number or Decimal(0), currency=code),
+                    Span((base,), (tokens[base],), 1.0),
+                    float(bases[base]),
+                ),
+                [],
+            )
+        found.append(cells)
+    return tuple(found)

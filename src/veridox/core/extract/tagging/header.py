@@ -1,0 +1,364 @@
+"""From tagged words to header fields: numbers, days, accounts, tax ids, parties jointly."""
+
+import math
+import re
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+from rapidfuzz import fuzz
+
+from veridox.core.extract.accounts import iban_holds
+from veridox.core.extract.hints import Hints
+from veridox.core.extract.parties import LEGAL_FORM, is_ours
+from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.locales.labels import fold
+from veridox.core.pages.page import WordOrigin
+from veridox.core.reading import Candidate, Field, Origin, Value
+
+LEAST = 0.35
+"""Chance from which a value is stated."""
+START, GROW = 0.12, 0.3
+"""Chances from which a run of words is looked at, and goes on."""
+OTHERS = 4
+IDS = ("number", "order_number", "delivery_note", "preceding_number")
+DAYS = ("issue_date", "due_date", "delivery_date")
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A value with all its places.
+
+    Attributes:
+        value: stated.
+        span: the likeliest place.
+        chance: that the value is the field's, all its places together.
+    """
+
+    value: Value
+    span: Span
+    chance: float
+
+
+def merged(
+    found: Iterable[tuple[Value, Span]], key: Callable[[Value], object] = lambda value: value
+) -> list[Choice]:
+    """The values, each once, the likeliest first."""
+    places: dict[object, list[tuple[Value, Span]]] = {}
+    for value, span in found:
+        places.setdefault(key(value), []).append((value, span))
+    choices = []
+    for same in places.values():
+        doubt = math.prod(1 - min(span.chance, 0.9999) for _, span in same)
+        value, span = max(same, key=lambda each: each[1].chance)
+        choices.append(Choice(value, span, 1 - doubt))
+    return sorted(choices, key=lambda each: -each.chance)
+
+
+def as_field(choice: Choice, others: Sequence[Choice], chance: float | None = None) -> Field:
+    """A choice as a field of a reading."""
+    span = choice.span
+    origin = (
+        Origin.OCR
+        if any(w.origin is WordOrigin.OCR for token in span.tokens for w in token.words)
+        else Origin.TEXT
+    )
+    said = choice.chance if chance is None else chance
+    return Field(
+        value=choice.value,
+        text=span.text,
+        page=span.page,
+        box=span.box,
+        confidence=min(max(said, 0.0), 1.0),
+        origin=origin,
+        others=tuple(
+            Candidate(
+                value=each.value,
+                confidence=round(each.chance, 4),
+                page=each.span.page,
+                box=each.span.box,
+            )
+            for each in others
+            if each.value != choice.value
+        )[:OTHERS],
+    )
+
+
+# -- values of each sort
+
+
+def ids(tagged: Tagged, name: str) -> list[Choice]:
+    """Numbers of documents, as printed."""
+    found: list[tuple[Value, Span]] = []
+    for span in tagged.spans(name, START, GROW, gap=1.2):
+        text = span.text.strip("()[]#. ").removeprefix("#").strip()
+        half = text.endswith(("-", "/"))  # broken at the end of its column
+        if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
+            found.append((text, span))
+    return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+def days(tagged: Tagged, name: str) -> list[Choice]:
+    """Days, each by the words that make it up."""
+    chances, tokens = tagged.of(name), tagged.tokens
+    found: list[tuple[Value, Span]] = []
+    at = 0
+    while at < len(tokens):
+        token = tokens[at]
+        if token.day is None:
+            at += 1
+            continue
+        end = at + 1
+        while (
+            end < len(tokens)
+            and tokens[end].day == token.day
+            and not tokens[end].first
+            and tokens[end].row == token.row
+        ):
+            end += 1
+        own = range(at, end)
+        chance = sum(float(chances[each]) for each in own) / len(own)
+        if chance >= 0.03:
+            found.append((token.day, Span(tuple(own), tuple(tokens[each] for each in own), chance)))
+        at = end
+    return merged(found)
+
+
+def compact(text: str) -> str:
+    """A tax id without what groups it and what follows it."""
+    bare = re.sub(r"[\s.\-/]", "", text).upper().strip(",;:()")
+    return re.sub(r"(MWST|TVA|IVA|MVA|VAT)$", "", bare)
+
+
+def tax_ids(tagged: Tagged, name: str) -> list[Choice]:
+    """Tax ids, compact."""
+    found: list[tuple[Value, Span]] = []
+    for span in tagged.spans(name, START, GROW, gap=1.2):
+        value = compact(span.text)
+        if 7 <= len(value) <= 16 and sum(map(str.isdigit, value)) >= 6:
+            found.append((value, span))
+    return merged(found, lambda value: re.sub(r"^[A-Z]{2}(?=\d)", "", str(value)))
+
+
+def accounts(tagged: Tagged) -> list[Choice]:
+    """Accounts: IBANs whose checksum holds, else sort codes with their accounts."""
+    found: list[tuple[Value, Span]] = []
+    tokens, chances = tagged.tokens, tagged.of("account")
+    taken: set[int] = set()
+    for at, token in enumerate(tokens):
+        if at in taken or not re.match(r"[A-Z]{2}\d{2}", token.text.upper().lstrip("(")):
+            continue
+        used, text = [], ""
+        for end in range(at, min(at + 10, len(tokens))):
+            if tokens[end].row > token.row + 1:
+                break
+            text += re.sub(r"[^A-Z0-9]", "", tokens[end].text.upper())
+            used.append(end)
+            if len(text) > 34:
+                break
+            if len(text) >= 15 and iban_holds(text):
+                # A checksum that holds by chance one time in a hundred speaks for itself.
+                chance = max(0.97, max(float(chances[each]) for each in used))
+                found.append(
+                    (text, Span(tuple(used), tuple(tokens[each] for each in used), chance))
+                )
+                taken.update(used)
+                break
+    if not found:
+        found = list(_sort_codes(tagged, chances))
+    return merged(found, lambda value: str(value).replace(" ", ""))
+
+
+def _sort_codes(tagged: Tagged, chances: NDArray[np.float32]) -> Iterable[tuple[Value, Span]]:
+    tokens = tagged.tokens
+    for at, token in enumerate(tokens):
+        code = token.text.strip(".,;:()")
+        if not re.fullmatch(r"\d{2}-\d{2}-\d{2}", code):
+            continue
+        for end in range(max(0, at - 8), min(at + 12, len(tokens))):
+            number = tokens[end].text.strip(".,;:()/")
+            if (
+                re.fullmatch(r"\d{8}", number)
+                and abs(tokens[end].row - token.row) <= 2
+                and float(chances[end]) > 0.05
+            ):
+                own = (at, end)
+                chance = (float(chances[at]) + float(chances[end])) / 2
+                yield f"{code} {number}", Span(own, (token, tokens[end]), chance)
+
+
+def names(tagged: Tagged, name: str) -> list[Choice]:
+    """Names of a party, with a row below where a long one goes on."""
+    spans = list(tagged.spans(name, START, 0.22, gap=1.5))
+    found: list[tuple[Value, Span]] = []
+    used: set[int] = set()
+    for at, span in enumerate(spans):
+        if at in used:
+            continue
+        whole = span
+        for later in range(at + 1, min(at + 3, len(spans))):
+            below = spans[later]
+            close = below.page == span.page and 0 < below.box.top - whole.box.top < 1.9 * max(
+                whole.box.height, 1
+            )
+            flush = (
+                abs(below.box.left - whole.box.left) < tagged.letter
+                or abs(below.box.middle[0] - whole.box.middle[0]) < tagged.letter
+            )
+            if (
+                close
+                and flush
+                and below.chance > 0.5
+                and whole.chance > 0.5
+                and abs(below.box.height - whole.box.height) < 0.2 * whole.box.height
+            ):
+                whole = Span(
+                    whole.at + below.at,
+                    whole.tokens + below.tokens,
+                    min(whole.chance, below.chance),
+                )
+                used.add(later)
+        whole = _with_form(tagged, whole)
+        text = whole.text.strip("·|-–, ")
+        if len(text) >= 2 and any(map(str.isalpha, text)):
+            found.append((text, whole))
+    return merged(
+        found, lambda value: fold(str(value)).replace(".", "").replace(",", "").replace(" ", "")
+    )
+
+
+def _with_form(tagged: Tagged, span: Span) -> Span:
+    """The name with the legal form that stands right behind it."""
+    tokens, end = tagged.tokens, span.at[-1] + 1
+    for count in range(1, 6):
+        if end + count > len(tokens) or tokens[end + count - 1].row != tokens[span.at[-1]].row:
+            break
+        if (
+            tokens[end + count - 1].box.left - tokens[end + count - 2].box.right
+            > 0.8 * tagged.letter
+        ):
+            break
+        form = " ".join(token.text for token in tokens[end : end + count]).rstrip(",;:")
+        if LEGAL_FORM.fullmatch(fold(form).rstrip(".")) or LEGAL_FORM.fullmatch(fold(form)):
+            own = tuple(range(end, end + count))
+            return Span(span.at + own, span.tokens + tuple(tokens[at] for at in own), span.chance)
+    return span
+
+
+# -- decided together
+
+
+def decided(tagged: Tagged, hints: Hints) -> dict[str, Field]:
+    """Header fields but totals: each place states one, the buyer is not the seller."""
+    fields: dict[str, Field] = {}
+    likely = {
+        **{name: ids(tagged, name) for name in IDS},
+        **{name: days(tagged, name) for name in DAYS},
+    }
+    fields |= _one_by_one(likely)
+    account = accounts(tagged)
+    if account and account[0].chance >= LEAST:
+        rivals = sum(each.chance for each in account[1:])
+        fields["account"] = as_field(
+            account[0], account[1:], account[0].chance * (0.97 if rivals > 0.5 else 1.0)
+        )
+    fields |= _parties(tagged, hints)
+    return fields
+
+
+def _one_by_one(likely: dict[str, list[Choice]]) -> dict[str, Field]:
+    wishes = sorted(
+        ((each.chance, name, each) for name, choices in likely.items() for each in choices),
+        key=lambda wish: (-wish[0], wish[1]),
+    )
+    fields: dict[str, Field] = {}
+    taken: set[int] = set()
+    for chance, name, each in wishes:
+        if name in fields or chance < LEAST or taken & set(each.span.at):
+            continue
+        taken |= set(each.span.at)
+        share = chance / max(1.0, sum(other.chance for other in likely[name]))
+        fields[name] = as_field(each, likely[name], share)
+    return fields
+
+
+def _log_odds(chance: float) -> float:
+    chance = min(max(chance, 1e-4), 1 - 1e-4)
+    return math.log(chance / (1 - chance))
+
+
+MOST = 4
+
+
+def _parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
+    """Seller and buyer with their tax ids, as the set that is likeliest together."""
+    sellers, buyers = names(tagged, "seller.name"), names(tagged, "buyer.name")
+    sellers = [each for each in sellers if not is_ours(str(each.value), hints)]
+    ours = [replace(each, chance=max(each.chance, 0.97)) for each in _ours(tagged, hints)]
+    buyers = ours or [each for each in buyers if each.chance >= 0.15]
+    options: list[list[Choice | None]] = [[*sellers[:MOST], None], [*buyers[:MOST], None]]
+    best: tuple[float, tuple[Choice | None, ...]] = (-1e9, (None, None))
+    for seller, buyer in product(*options):
+        if seller is not None and buyer is not None:
+            if set(seller.span.at) & set(buyer.span.at):
+                continue
+            if fuzz.ratio(fold(str(seller.value)), fold(str(buyer.value))) > 88:
+                continue
+        score = sum(_log_odds(each.chance) + 0.5 for each in (seller, buyer) if each is not None)
+        if score > best[0]:
+            best = (score, (seller, buyer))
+    fields: dict[str, Field] = {}
+    for name, choice, every in (
+        ("seller.name", best[1][0], sellers),
+        ("buyer.name", best[1][1], buyers),
+    ):
+        if choice is not None and choice.chance >= LEAST:
+            share = choice.chance / max(1.0, sum(each.chance for each in every))
+            fields[name] = as_field(
+                choice, every, share if not ours or name != "buyer.name" else choice.chance
+            )
+    return fields | _their_tax_ids(tagged, hints)
+
+
+def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
+    """Where one of our entities stands, whatever the network makes of it."""
+    if not hints.buyers:
+        return []
+    found: list[tuple[Value, Span]] = []
+    tokens = tagged.tokens
+    for known in hints.buyers:
+        count = len(known.name.split())
+        for at in range(len(tokens) - count + 1):
+            own = range(at, at + count)
+            if (
+                tokens[at].page != tokens[at + count - 1].page
+                or tokens[at + count - 1].row > tokens[at].row + 1
+            ):
+                continue
+            text = " ".join(tokens[each].text for each in own).strip(" ,;:.")
+            if is_ours(text, hints):
+                found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), 0.97)))
+    return merged(found, lambda value: fold(str(value)))[:1]
+
+
+def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
+    ours = {compact(each.tax_id).removeprefix("GB") for each in hints.buyers if each.tax_id}
+    sellers = [
+        each
+        for each in tax_ids(tagged, "seller.tax_id")
+        if str(each.value).removeprefix("GB") not in ours
+    ]
+    buyers = tax_ids(tagged, "buyer.tax_id")
+    fields: dict[str, Field] = {}
+    for name, choices in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
+        for each in choices:
+            other = fields.get("seller.tax_id")
+            if other is not None and str(other.value)[-7:] == str(each.value)[-7:]:
+                continue
+            if each.chance >= LEAST:
+                share = each.chance / max(1.0, sum(c.chance for c in choices))
+                fields[name] = as_field(each, choices, share)
+            break
+    return fields

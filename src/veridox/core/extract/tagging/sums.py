@@ -1,0 +1,232 @@
+"""Which numbers of a document are made of which others, as figures of each token.
+
+Money is counted in ten-thousandths, so that products and sums are compared as whole numbers.
+"""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from decimal import Decimal
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from veridox.core.extract.tagging.tokens import Token
+
+SUMS = (
+    "product",
+    "factor",
+    "trivial product",
+    "product over rows",
+    "factor over rows",
+    "percent product",
+    "column sum",
+    "column addend",
+    "whole of two",
+    "larger part",
+    "smaller part",
+    "is a rate of another",
+    "has a rate",
+    "whole with its tax",
+    "sum of products",
+    "greatest",
+    "rate said",
+    "repeats",
+    "addend of products",
+)
+"""Names of the figures."""
+UNIT = 10_000
+MOST = 44
+"""Amounts that take part in the search for two that make a third: the last, where sums stand."""
+LONG = 14
+"""Numbers of a row beyond which products are not looked for."""
+_AT = {name: at for at, name in enumerate(SUMS)}
+
+
+def _whole(value: Decimal) -> int:
+    return int(value * UNIT)
+
+
+def summed(tokens: Sequence[Token]) -> NDArray[np.float32]:
+    """(len(tokens), len(SUMS)) figures between 0 and 1."""
+    found = np.zeros((len(tokens), len(SUMS)), dtype=np.float32)
+    rows: dict[int, list[int]] = defaultdict(list)
+    for at, token in enumerate(tokens):
+        if token.number is not None and token.day is None and abs(token.number) < 10**10:
+            rows[token.row].append(at)
+    made = _products(tokens, rows, found)
+    _columns(tokens, rows, found)
+    amounts = [
+        at
+        for row in rows.values()
+        for at in row
+        if tokens[at].places == 2 and not tokens[at].percent and tokens[at].number
+    ]
+    _parts(tokens, amounts, found)
+    _rates(tokens, rows, amounts, found)
+    total = sum(made.values())
+    if len(made) > 1:
+        for at in amounts:
+            if abs(_whole(tokens[at].number or Decimal(0))) == total:
+                found[at, _AT["sum of products"]] = 1
+                for each in made:
+                    found[each, _AT["addend of products"]] = 1
+    if amounts:
+        sizes = {at: abs(tokens[at].number or Decimal(0)) for at in amounts}
+        most = max(sizes.values())
+        for at in amounts:
+            found[at, _AT["greatest"]] = sizes[at] == most
+    return found
+
+
+def _close(product: int, amount: int) -> bool:
+    """Whether a product, in UNIT * UNIT, is an amount rounded to two decimals."""
+    return abs(product - amount * UNIT) <= 51 * UNIT
+
+
+def _products(
+    tokens: Sequence[Token], rows: dict[int, list[int]], found: NDArray[np.float32]
+) -> dict[int, int]:
+    """Mark products of a row, then of a row and the next. Returns amounts by token."""
+    made: dict[int, int] = {}
+    numbers = sorted(rows)
+    for row in numbers:
+        _of_row(tokens, rows[row], rows[row], found, made, ("product", "factor", "trivial product"))
+    for row in numbers:
+        below = rows.get(row + 1)
+        if below is None or tokens[below[0]].page != tokens[rows[row][0]].page:
+            continue
+        names = ("product over rows", "factor over rows", "product over rows")
+        if not any(at in made for at in rows[row]) and len(rows[row]) <= 3:
+            _of_row(tokens, rows[row], below, found, made, names)
+        if not any(at in made for at in below) and len(below) <= 3:
+            _of_row(tokens, below, rows[row], found, made, names)
+    return made
+
+
+def _of_row(
+    tokens: Sequence[Token],
+    goals: Sequence[int],
+    parts: Sequence[int],
+    found: NDArray[np.float32],
+    made: dict[int, int],
+    names: tuple[str, str, str],
+) -> None:
+    """Mark goals that are products of two parts, less a percentage that a third may be."""
+    if len(parts) > LONG or len(goals) > LONG:
+        return
+    product, factor, trivial = (_AT[name] for name in names)
+    values = {at: abs(_whole(tokens[at].number or Decimal(0))) for at in {*goals, *parts}}
+    usable = [at for at in parts if values[at] and not tokens[at].percent]
+    for goal in goals:
+        if not _may_be_product(tokens[goal], values[goal]):
+            continue
+        for one, other in combinations([at for at in usable if at != goal], 2):
+            if goals is not parts and tokens[one].row == tokens[goal].row:
+                continue
+            whole = values[one] * values[other]
+            if _close(whole, values[goal]):
+                plain = UNIT in (values[one], values[other])
+                found[goal, trivial if plain else product] = 1
+                found[one, factor] = found[other, factor] = 0.5 if plain else 1
+                made.setdefault(goal, values[goal])
+                continue
+            for off in parts:
+                if off not in (one, other, goal) and _less(whole, values[off], values[goal]):
+                    found[goal, product] = found[one, factor] = found[other, factor] = 1
+                    found[off, _AT["percent product"]] = 1
+                    made.setdefault(goal, values[goal])
+
+
+def _may_be_product(token: Token, value: int) -> bool:
+    money = token.places == 2 or (token.places == 0 and value >= UNIT)
+    return money and bool(value) and not token.percent
+
+
+def _less(whole: int, share: int, amount: int) -> bool:
+    """Whether a product less a percentage is an amount."""
+    left = 100 * UNIT - share
+    return 0 < share < 100 * UNIT and _close(whole * left // (100 * UNIT), amount)
+
+
+def _columns(
+    tokens: Sequence[Token], rows: dict[int, list[int]], found: NDArray[np.float32]
+) -> None:
+    """Mark amounts that are the sum of those right above them in their column."""
+    columns: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for row in sorted(rows):
+        for at in rows[row]:
+            token = tokens[at]
+            if token.places == 2 and not token.percent:
+                columns[token.page, round(token.box.right / 4)].append(at)
+    for (page, edge), own in list(columns.items()):
+        column = sorted([*own, *columns.get((page, edge + 1), ())])
+        values = [_whole(tokens[at].number or Decimal(0)) for at in column]
+        for end in range(2, len(column)):
+            total = 0
+            for start in range(end - 1, max(-1, end - 60), -1):
+                total += values[start]
+                if end - start >= 2 and abs(total) == abs(values[end]) and total:
+                    found[column[end], _AT["column sum"]] = 1
+                    for each in column[start:end]:
+                        found[each, _AT["column addend"]] = 1
+                    break
+
+
+def _parts(tokens: Sequence[Token], amounts: Sequence[int], found: NDArray[np.float32]) -> None:
+    """Mark amounts of which two make a third."""
+    places: dict[int, list[int]] = defaultdict(list)
+    for at in amounts:
+        places[abs(_whole(tokens[at].number or Decimal(0)))].append(at)
+    for value, own in places.items():
+        for at in own:
+            found[at, _AT["repeats"]] = min(len(own) - 1, 3) / 3
+        del value
+    values = sorted(list(places)[-MOST:])
+    known = set(values)
+    for i, small in enumerate(values):
+        for large in values[i:]:
+            if small + large in known:
+                for name, value in (
+                    ("whole of two", small + large),
+                    ("larger part", large),
+                    ("smaller part", small),
+                ):
+                    for at in places[value]:
+                        found[at, _AT[name]] = min(1.0, found[at, _AT[name]] + 0.5)
+
+
+def _rates(
+    tokens: Sequence[Token],
+    rows: dict[int, list[int]],
+    amounts: Sequence[int],
+    found: NDArray[np.float32],
+) -> None:
+    """Mark taxes, what they are of, and both together, by the percentages that stand somewhere."""
+    rates = {
+        abs(_whole(tokens[at].number or Decimal(0))): at
+        for row in rows.values()
+        for at in row
+        if tokens[at].percent
+    }
+    rates = {rate: at for rate, at in rates.items() if 0 < rate < 50 * UNIT}
+    if not rates:
+        return
+    places: dict[int, list[int]] = defaultdict(list)
+    for at in amounts:
+        places[abs(_whole(tokens[at].number or Decimal(0)))].append(at)
+    values = list(places)[-MOST:]
+    known = set(values)
+    for base in values:
+        for rate, said in rates.items():
+            exact = base * rate // (100 * UNIT)
+            for tax in (exact // 100 * 100, exact // 100 * 100 + 100):
+                if tax in known and tax and abs(tax - exact) <= 51:
+                    both = base + tax in known
+                    found[said, _AT["rate said"]] = 1
+                    for name, value in (("is a rate of another", tax), ("has a rate", base)):
+                        for at in places[value]:
+                            found[at, _AT[name]] = max(found[at, _AT[name]], 1.0 if both else 0.5)
+                    if both:
+                        for at in places[base + tax]:
+                            found[at, _AT["whole with its tax"]] = 1

@@ -1,0 +1,161 @@
+"""A document with what each of its words probably states."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from veridox.core.extract.tagging.features import PageInput, inputs
+from veridox.core.extract.tagging.network import LONGEST, Network
+from veridox.core.extract.tagging.tags import KINDS, TAGS
+from veridox.core.extract.tagging.tokens import Document, Token
+from veridox.core.pages import Box
+
+AT = {name: at for at, name in enumerate(TAGS)}
+
+
+@dataclass(frozen=True)
+class Span:
+    """Tokens of one row that stand side by side.
+
+    Attributes:
+        at: indexes in the document.
+        tokens: themselves.
+        chance: that they state what was looked for.
+    """
+
+    at: tuple[int, ...]
+    tokens: tuple[Token, ...]
+    chance: float
+
+    @property
+    def text(self) -> str:
+        """As shown, without what parts it from the words around it."""
+        return " ".join(token.text for token in self.tokens).strip(" ,;:")
+
+    @property
+    def page(self) -> int:
+        """Number from 1."""
+        return self.tokens[0].page
+
+    @property
+    def box(self) -> Box:
+        """Around all of it."""
+        return Box.around(token.box for token in self.tokens)
+
+    @property
+    def sure(self) -> float:
+        """Of recognition: that every word is what was seen."""
+        return min(token.confidence for token in self.tokens)
+
+
+@dataclass(frozen=True)
+class Tagged:
+    """A document's tokens, and the chance of each class for each.
+
+    Attributes:
+        document: parsed.
+        chances: (tokens, len(TAGS)).
+        kinds: (len(KINDS),), of the whole document.
+    """
+
+    document: Document
+    chances: NDArray[np.float32]
+    kinds: NDArray[np.float32]
+
+    @property
+    def tokens(self) -> list[Token]:
+        """Of the document, in reading order."""
+        return self.document.tokens
+
+    def of(self, name: str) -> NDArray[np.float32]:
+        """The chance of a class for each token."""
+        chances: NDArray[np.float32] = self.chances[:, AT[name]]
+        return chances
+
+    @cached_property
+    def best(self) -> list[str]:
+        """The likeliest class of each token."""
+        return [TAGS[at] for at in self.chances.argmax(axis=1)]
+
+    @cached_property
+    def kind(self) -> tuple[str, float]:
+        """The likeliest kind and its chance."""
+        at = int(self.kinds.argmax())
+        return KINDS[at], float(self.kinds[at])
+
+    @cached_property
+    def letter(self) -> float:
+        """Median height of words in points."""
+        return float(np.median([token.box.height for token in self.tokens] or [10.0]))
+
+    def spans(self, name: str, start: float, grow: float, gap: float = 2.5) -> Iterator[Span]:
+        """Runs of tokens in a row that may state something.
+
+        Args:
+            name: the class.
+            start: chance that one of the run must have.
+            grow: chance that each must have.
+            gap: widest gap inside a run, in letter heights.
+        """
+        chances, tokens = self.of(name), self.tokens
+        run: list[int] = []
+        for at in range(len(tokens) + 1):
+            goes_on = (
+                at < len(tokens)
+                and chances[at] >= grow
+                and (
+                    not run
+                    or (
+                        tokens[at].row == tokens[run[-1]].row
+                        and tokens[at].box.left - tokens[run[-1]].box.right < gap * self.letter
+                    )
+                )
+            )
+            if goes_on:
+                run.append(at)
+                continue
+            if run and max(chances[each] for each in run) >= start:
+                share = [float(chances[each]) for each in run]
+                yield Span(tuple(run), tuple(tokens[each] for each in run), sum(share) / len(share))
+            run = [at] if at < len(tokens) and chances[at] >= grow else []
+
+
+def tag(document: Document, network: Network) -> Tagged:
+    """Ask the network of every page; long pages are cut between rows."""
+    chances = np.zeros((len(document.tokens), len(TAGS)), dtype=np.float32)
+    kinds = np.zeros(len(KINDS), dtype=np.float32)
+    for number, page in enumerate(inputs(document)):
+        for part in _cut(page):
+            tags, kind = network.of(part)
+            chances[part.at] = tags
+            # The first page says what a document is; those behind it hardly do.
+            kinds += kind * (1.0 if not number else 0.1)
+    return Tagged(document, chances, kinds / max(float(kinds.sum()), 1e-9))
+
+
+def _cut(page: PageInput) -> Sequence[PageInput]:
+    if len(page.at) <= LONGEST:
+        return [page]
+    parts, start = [], 0
+    while start < len(page.at):
+        end = min(start + LONGEST, len(page.at))
+        if end < len(page.at):
+            while end > start + 1 and page.row[end] == page.row[end - 1]:
+                end -= 1
+        near = page.near[start:end] - start
+        near[(near < 0) | (near >= end - start)] = -1
+        parts.append(
+            PageInput(
+                page.at[start:end],
+                page.figures[start:end],
+                page.pieces[start:end],
+                page.place[start:end],
+                near,
+                page.row[start:end],
+            )
+        )
+        start = end
+    return parts

@@ -1,0 +1,286 @@
+"""Thousands of parties of thirty countries: companies, persons, public bodies; their numbers."""
+
+import random
+from dataclasses import dataclass, field
+from functools import cache
+
+from stdnum import iban
+from stdnum.eu import vat as eu_vat
+from stdnum.exceptions import ValidationError
+from stdnum.gb import vat as gb_vat
+
+LANGUAGE = {
+    "GB": "en", "IE": "en", "US": "en", "AU": "en", "CA": "en", "DE": "de", "AT": "de", "CH": "de", "FR": "fr",
+    "BE": "fr", "LU": "fr", "ES": "es", "MX": "es", "IT": "it", "NL": "nl", "PL": "pl", "PT": "pt", "SE": "sv",
+    "DK": "da", "NO": "no", "FI": "fi", "CZ": "cs", "SK": "cs", "HU": "hu", "RO": "ro", "SI": "en", "EE": "en",
+    "LT": "en", "GR": "en", "HR": "en",
+}  # fmt: skip
+CURRENCY = {"GB": "GBP", "US": "USD", "AU": "AUD", "CA": "CAD", "CH": "CHF", "MX": "MXN", "PL": "PLN", "SE": "SEK",
+            "DK": "DKK", "NO": "NOK", "CZ": "CZK", "HU": "HUF", "RO": "RON"}  # fmt: skip
+RATES = {"GB": ("20", "5"), "IE": ("23", "13.5"), "US": ("8.25", "6"), "AU": ("10",), "CA": ("13", "5"), "DE": ("19", "7"),
+         "AT": ("20", "10"), "CH": ("8.1", "2.6"), "FR": ("20", "10", "5.5"), "BE": ("21", "6"), "LU": ("17", "8"),
+         "ES": ("21", "10", "4"), "MX": ("16",), "IT": ("22", "10", "4"), "NL": ("21", "9"), "PL": ("23", "8", "5"),
+         "PT": ("23", "13", "6"), "SE": ("25", "12", "6"), "DK": ("25",), "NO": ("25", "15"), "FI": ("25.5", "14"),
+         "CZ": ("21", "12"), "SK": ("23", "19"), "HU": ("27", "5"), "RO": ("19", "9"), "SI": ("22", "9.5"),
+         "EE": ("22", "9"), "LT": ("21", "9"), "GR": ("24", "13"), "HR": ("25", "13")}  # fmt: skip
+FORMS = {
+    "en": ("Ltd", "Limited", "plc", "LLP", "Inc.", "LLC", "Co.", "Pty Ltd", "& Sons", "& Co", "Group", "CIC"),
+    "de": ("GmbH", "GmbH & Co. KG", "AG", "e.K.", "OHG", "UG (haftungsbeschränkt)", "KG", "GbR", "eG", "e.V.", "Ges.m.b.H."),
+    "fr": ("SARL", "SAS", "S.A.", "EURL", "SNC", "SCOP", "& Fils", "SASU", "EARL"), "es": ("S.L.", "S.A.", "SLU", "S.Coop.", "e Hijos", "C.B."),
+    "it": ("S.r.l.", "S.p.A.", "Srl", "S.n.c.", "S.a.s.", "& Figli", "Soc. Coop."), "nl": ("B.V.", "BV", "V.O.F.", "N.V.", "en Zonen"),
+    "pl": ("Sp. z o.o.", "S.A.", "sp. j.", "Sp. k."), "pt": ("Lda", "Lda.", "Unipessoal Lda", "S.A."), "sv": ("AB", "HB", "Aktiebolag", "KB"),
+    "da": ("ApS", "A/S", "I/S"), "no": ("AS", "ASA", "ANS"), "fi": ("Oy", "Oyj", "Ky", "ry"), "cs": ("s.r.o.", "a.s.", "spol. s r.o."),
+    "hu": ("Kft.", "Zrt.", "Bt."), "ro": ("S.R.L.", "S.A.", "SRL"),
+}  # fmt: skip
+TRADES = {
+    "en": "Supplies Pumps Cleaning Engineering Foods Print Electrical Bakery Joinery Catering Logistics Software Consulting Garden Fisheries Books Haulage Dental Legal Design Security Scaffolding Laundry Energy Water Media Travel Plant Hire Quarry Ceramics Roofing",
+    "de": "Technik Gebäudereinigung Handel Elektro Druckerei Großhandel Bäckerei Tischlerei Spedition Gartenbau Beratung Verlag Pumpen Metallbau Reisen Medien Stadtwerke Reinigung Fensterbau",
+    "fr": "Services Peinture Électricité Imprimerie Négoce Plomberie Boulangerie Menuiserie Transports Conseil Éditions Traiteur Jardins Nettoyage",
+    "es": "Suministros Limpiezas Electricidad Imprenta Distribuciones Panadería Talleres Transportes Asesores Jardines Editorial",
+    "it": "Forniture Impianti Stampa Elettrica Commerciale Pulizie Panificio Officina Trasporti Consulenze Giardini", "nl": "Techniek Groothandel Schoonmaak Drukwerk Installaties Bakkerij Vervoer Advies Tuinen Uitgeverij",
+    "pl": "Usługi Hurtownia Elektro Drukarnia Serwis Piekarnia Transport Doradztwo Ogrody Wydawnictwo", "pt": "Serviços Comércio Limpezas Gráfica Instalações Padaria Oficina Transportes Consultoria",
+    "sv": "Teknik El Städ Tryckeri Grossist Bageri Åkeri Trädgård Konsult Förlag", "da": "Teknik El Rengøring Tryk Engros Bageri Vognmand Rådgivning Forlag", "no": "Teknikk Elektro Renhold Trykkeri Engros Bakeri Transport Rådgivning",
+    "fi": "Tekniikka Sähkö Siivous Paino Tukku Leipomo Kuljetus Konsultointi", "cs": "Technika Elektro Úklid Tiskárna Velkoobchod Pekárna Doprava Poradenství", "hu": "Technika Villany Takarítás Nyomda Nagyker Pékség Fuvar Tanácsadó",
+    "ro": "Tehnic Electric Curățenie Tipografie Angro Brutărie Transport Consultanță",
+}  # fmt: skip
+PUBLIC = {
+    "en": ("{t} Town Council", "{t} Borough Council", "University of {t}", "{t} Primary School", "{t} NHS Trust", "Department of Works, {t}", "The {t} Museum", "{t} Sailing Club", "Parish of St {x}"),
+    "de": ("Stadt {t}", "Gemeinde {t}", "Landkreis {t}", "Universität {t}", "Museum {t}", "Amt für {x}, {t}", "Klinikum {t}", "Stiftung {x}", "Verein der Freunde {t}"), "fr": ("Mairie de {t}", "Commune de {t}", "Lycée {x}", "CHU de {t}", "Musée de {t}", "Association {x}"),
+    "es": ("Ayuntamiento de {t}", "Museo de {t}", "Universidad de {t}", "Fundación {x}"), "it": ("Comune di {t}", "Università di {t}", "Museo di {t}", "Fondazione {x}"), "nl": ("Gemeente {t}", "Stichting {x}", "Universiteit {t}", "Museum {t}"),
+    "pl": ("Gmina {t}", "Urząd Miasta {t}", "Muzeum w {t}", "Fundacja {x}"), "pt": ("Câmara Municipal de {t}", "Junta de Freguesia de {t}", "Museu de {t}"), "sv": ("{t} kommun", "Stiftelsen {x}", "{t} museum"), "da": ("{t} Kommune", "{t} Museum", "Foreningen {x}"),
+    "no": ("{t} kommune", "{t} museum", "Stiftelsen {x}"), "fi": ("{t}n kaupunki", "{x} säätiö", "{t}n museo"), "cs": ("Město {t}", "Obec {t}", "Muzeum {t}"), "hu": ("{t} Önkormányzat", "{t} Múzeum"), "ro": ("Primăria {t}", "Muzeul {t}"),
+}  # fmt: skip
+STREETS = {
+    "en": ("{n} {x} Lane", "{n} {x} Road", "Unit {n}, {x} Quay", "The {x} Works", "{n} {x} Street", "{x} House, {n} Dock Street", "PO Box {n}", "Suite {n}, {x} Plaza"),
+    "de": ("{x}straße {n}", "{x}weg {n}", "Am {x} {n}", "Postfach {n}", "{x}-Allee {n}a", "{x}str. {n}"), "fr": ("{n}, rue du {x}", "{n} quai {x}", "ZI {x}, lot {n}", "{n} bis avenue {x}", "BP {n}"),
+    "es": ("Calle {x}, {n}", "C/ {x} nº {n}", "Polígono {x}, nave {n}", "Avda. {x} {n}"), "it": ("Via {x}, {n}", "Viale {x} {n}", "Piazza {x}, {n}"), "nl": ("{x}straat {n}", "{x}kade {n}", "Postbus {n}"),
+    "pl": ("ul. {x}a {n}", "al. {x} {n}/2", "os. {x} {n}"), "pt": ("Rua {x}, {n}", "Av. {x} {n}", "Largo {x} {n}"), "sv": ("{x}gatan {n}", "{x}vägen {n}", "Box {n}"), "da": ("{x}vej {n}", "{x}gade {n}, 2. tv."),
+    "no": ("{x}veien {n}", "{x}gata {n}", "Postboks {n}"), "fi": ("{x}katu {n}", "{x}tie {n} A 4"), "cs": ("{x}ova {n}", "nám. {x} {n}"), "hu": ("{x} utca {n}.", "{x} út {n}."), "ro": ("Str. {x} nr. {n}", "Bd. {x} {n}"),
+}  # fmt: skip
+POSTCODES = {"GB": "A9 9AA", "IE": "A99 A9A9", "US": "99999", "AU": "9999", "CA": "A9A 9A9", "NL": "9999 AA", "PL": "99-999", "PT": "9999-999",
+             "SE": "999 99", "CZ": "999 99", "SK": "999 99", "DK": "9999", "NO": "9999", "CH": "9999", "AT": "9999", "BE": "9999", "HU": "9999", "RO": "999999",
+             "LU": "L-9999", "GR": "999 99"}  # fmt: skip
+COUNTRIES = {"GB": "United Kingdom", "IE": "Ireland", "US": "USA", "DE": "Deutschland", "AT": "Österreich", "CH": "Schweiz", "FR": "France", "ES": "España",
+             "IT": "Italia", "NL": "Nederland", "PL": "Polska", "PT": "Portugal", "SE": "Sverige", "DK": "Danmark", "NO": "Norge", "FI": "Suomi", "CZ": "Česko",
+             "BE": "Belgique", "HU": "Magyarország", "RO": "România"}  # fmt: skip
+_TAX = {"DE": "#########", "FR": "###########", "NL": "#########B0#", "AT": "U########", "BE": "0#########", "ES": "B########", "IT": "###########",
+        "PL": "##########", "PT": "5########", "SE": "##########01", "DK": "########", "FI": "########", "CZ": "########", "IE": "#######X", "LU": "########",
+        "SI": "########", "HU": "########", "EE": "10#######", "SK": "##########", "RO": "########"}  # fmt: skip
+_BANK = {"DE": "#" * 18, "GB": "XXXX" + "#" * 14, "FR": "#" * 23, "NL": "XXXX" + "#" * 10, "AT": "#" * 16, "BE": "#" * 12, "ES": "#" * 20, "PL": "#" * 24, "PT": "#" * 21,
+         "SE": "#" * 20, "DK": "#" * 14, "FI": "#" * 14, "CZ": "#" * 20, "CH": "#" * 17, "NO": "#" * 11, "IE": "XXXX" + "#" * 14, "IT": "X" + "#" * 22, "HU": "#" * 24,
+         "RO": "XXXX" + "#" * 16, "SK": "#" * 20, "LU": "#" * 16, "EE": "#" * 16, "SI": "#" * 15, "LT": "#" * 16, "GR": "#" * 23, "HR": "#" * 17}  # fmt: skip
+POOL = 120
+_ONSET = [
+    "B",
+    "Br",
+    "C",
+    "D",
+    "Dr",
+    "F",
+    "G",
+    "Gr",
+    "H",
+    "J",
+    "K",
+    "Kl",
+    "L",
+    "M",
+    "N",
+    "P",
+    "Q",
+    "R",
+    "S",
+    "Sch",
+    "St",
+    "T",
+    "Tr",
+    "V",
+    "W",
+    "Z",
+]
+_NUCLEUS = [
+    "a",
+    "e",
+    "i",
+    "o",
+    "u",
+    "ai",
+    "au",
+    "ea",
+    "ee",
+    "ie",
+    "oa",
+    "ö",
+    "ü",
+    "å",
+    "ø",
+    "é",
+    "á",
+]
+_CODA = ["l", "m", "n", "r", "s", "t", "nd", "rt", "ck", "ll", "ng", "sch", "x", "lm", "bb"]
+_TAIL = ("ow", "er", "mann", "sen", "ini", "ez", "ski", "ford", "ley", "ard", "quist", "berg", "aux", "mere", "ton", "wick", "ová", "ák", "escu", "nen", "ado", "veld", "holm", "")  # fmt: skip
+FIRST = ["Ada", "Bo", "Ilse", "Marten", "Oona", "Pia", "Runa", "Sorrel", "Tam", "Wren", "Yves", "Zoltan", "Anouk", "Bram", "Carys", "Detlef", "Elin", "Fergus", "Greta", "Hugo", "Ines", "Jarek", "Kaja", "Liv", "Matteo", "Nuno", "Odile", "Petra", "Quentin", "Rosa", "Silvano", "Tove", "Urs", "Vera", "Wim", "Xenia", "Yara", "Zdenka"]  # fmt: skip
+
+
+def filled(pattern: str, chance: random.Random) -> str:
+    """A pattern with # as digits and X or A as capital letters, 9 as digits."""
+    return "".join(
+        chance.choice("0123456789") if sign in "#9" else chance.choice("ABCDEFGHJKLMNPRSTUVW") if sign in "XA" else sign
+        for sign in pattern
+    )  # fmt: skip
+
+
+@cache
+def _tax_ids(country: str, held: bool) -> tuple[str, ...]:
+    chance = random.Random(f"tax {country} {held}")
+    found: list[str] = []
+    while len(found) < POOL:
+        text = filled(_TAX[country], chance) if country in _TAX else filled("#########", chance)
+        if country in _TAX:
+            if _holds(country + text):
+                found.append(text)
+        elif country != "GB" or gb_vat.is_valid(text):
+            found.append(text)
+    return tuple(found)
+
+
+def _holds(text: str) -> bool:
+    try:
+        eu_vat.validate(text)
+    except ValidationError:
+        return False
+    return True
+
+
+def word(chance: random.Random) -> str:
+    """A name that nobody has."""
+    middle = chance.choice(_NUCLEUS) + chance.choice(_CODA)
+    if chance.random() < 0.35:
+        middle += chance.choice("aeiou") + chance.choice("lmnrst")
+    return chance.choice(_ONSET) + middle + chance.choice(_TAIL)
+
+
+@dataclass
+class Party:
+    """Somebody: name as printed, further rows of the address, numbers."""
+
+    country: str
+    name: str
+    address: list[str]
+    tax_id: str
+    iban: str
+    rows: list[str] = field(default_factory=list)
+    """What stands between name and street: department, attention, a second line of the name."""
+
+    @property
+    def language(self) -> str:
+        """Of the country."""
+        return LANGUAGE[self.country]
+
+
+def party(chance: random.Random, country: str, held: bool, *, buyer: bool = False) -> Party:
+    """A party of a country."""
+    language = LANGUAGE[country]
+    town, street = word(chance), word(chance)
+    roll = chance.random()
+    person = f"{chance.choice(FIRST)} {word(chance)}"
+    trades = TRADES[language].split()
+    if roll < (0.2 if buyer else 0.1):
+        name = chance.choice(PUBLIC[language]).format(t=town, x=street)
+    elif roll < 0.25:
+        title = chance.choice(["", "", "", "Dr. ", "Dipl.-Ing. ", "Prof. "])
+        name = (
+            title
+            + person
+            + chance.choice(["", "", f" {chance.choice(trades)}", f", {chance.choice(trades)}"])
+        )
+    elif roll < 0.45:
+        name = chance.choice([
+            f"{word(chance)} {chance.choice(trades)}", f"{word(chance)} & {word(chance)}", f"{chance.choice(trades)} {word(chance)}",
+            word(chance), f"The {word(chance)} {chance.choice(trades)}", f"{chance.choice(trades)} {chance.choice(trades)}",
+            f"{word(chance)}{word(chance).lower()}", f"{word(chance)}, {word(chance)} & Partner",
+        ])  # fmt: skip
+    else:
+        form = chance.choice(FORMS[language])
+        base = chance.choice([
+            word(chance), f"{word(chance)} {chance.choice(trades)}", f"{word(chance)} & {word(chance)}", f"{chance.choice(trades)} {word(chance)}",
+            f"{word(chance)} {chance.choice(trades)} {word(chance)}", f"{word(chance)[:3].upper()} {chance.choice(trades)}", f"{person}",
+        ])  # fmt: skip
+        name = f"{base}, {form}" if chance.random() < 0.1 else f"{base} {form}"
+    if chance.random() < 0.15:
+        name = name.upper()
+    pattern = POSTCODES.get(country, "99999")
+    post = filled(pattern, chance)
+    if country == "GB":
+        post = f"{filled('AA9', chance)} {filled('9AA', chance)}"
+    if country == "US":
+        place = f"{town}, {filled('AA', chance)} {post}"
+    elif language == "en" and country in ("GB", "AU", "CA", "IE"):
+        place = f"{town} {post}"
+    else:
+        place = f"{post} {town}"
+    address = [chance.choice(STREETS[language]).format(x=street, n=chance.randrange(1, 190)), place]
+    if country == "GB" and chance.random() < 0.3:
+        address[1:] = [town, post]
+    if chance.random() < 0.25:
+        address.append(COUNTRIES.get(country, country))
+    rows = []
+    if chance.random() < (0.35 if buyer else 0.1):
+        rows.append(chance.choice([
+            {"en": "Accounts Payable", "de": "Kreditorenbuchhaltung", "fr": "Service comptabilité", "nl": "Crediteuren", "it": "Ufficio acquisti"}.get(language, "Finance"),
+            f"{chance.choice(['attn', 'z. Hd.', 'c/o', 'FAO', 'att.', 't.a.v.', 'À l’attention de'])} {person}", person,
+            chance.choice(trades), f"{chance.choice(trades)} & {chance.choice(trades)}",
+        ]))  # fmt: skip
+    tax_id = chance.choice(_tax_ids(country, held))
+    bank = country if country in _BANK else "DE"
+    body = filled(_BANK[bank], chance)
+    account = bank + iban.calc_check_digits(bank + "00" + body) + body
+    return Party(
+        country=country, name=name, address=address, tax_id=tax_id, iban=account, rows=rows
+    )
+
+
+def tax_shown(chance: random.Random, who: Party) -> str:
+    """A tax id as its owner prints it."""
+    bare, country = who.tax_id, who.country
+    if country == "GB":
+        grouped = f"{bare[:3]} {bare[3:7]} {bare[7:]}"
+        return chance.choice([f"GB{bare}", f"GB {grouped}", grouped, bare, f"GB {bare}"])
+    if country == "CH":
+        return f"CHE-{bare[:3]}.{bare[3:6]}.{bare[6:]}" + chance.choice(["", " MWST", " TVA"])
+    if country == "NO":
+        return chance.choice(
+            [f"NO {bare} MVA", f"{bare} MVA", f"{bare[:3]} {bare[3:6]} {bare[6:]} MVA", bare]
+        )
+    if country in ("US", "AU", "CA", "MX"):
+        return chance.choice([f"{bare[:2]}-{bare[2:]}", bare, f"{bare[:2]} {bare[2:5]} {bare[5:]}"])
+    if country == "PL":
+        return chance.choice(
+            [bare, f"PL{bare}", f"{bare[:3]}-{bare[3:6]}-{bare[6:8]}-{bare[8:]}", f"PL {bare}"]
+        )
+    if country in ("DK", "FI", "IT", "HU", "RO", "PT", "ES", "SE", "CZ"):
+        return chance.choice([country + bare, bare, f"{country} {bare}", country + bare])
+    if country == "FR":
+        return chance.choice(
+            [
+                f"FR{bare}",
+                f"FR {bare[:2]} {bare[2:]}",
+                f"FR {bare[:2]} {bare[2:5]} {bare[5:8]} {bare[8:]}",
+            ]
+        )
+    prefix = {"GR": "EL"}.get(country, country)
+    return chance.choice(
+        [
+            prefix + bare,
+            prefix + bare,
+            f"{prefix} {bare}",
+            f"{prefix} {bare[:3]} {bare[3:6]} {bare[6:]}",
+        ]
+    )
+
+
+def account_shown(chance: random.Random, who: Party) -> str:
+    """An account as printed."""
+    text = who.iban
+    grouped = " ".join(text[at : at + 4] for at in range(0, len(text), 4))
+    return chance.choice([grouped, grouped, grouped, text])

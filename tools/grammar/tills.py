@@ -1,0 +1,320 @@
+"""Till receipts: narrow paper, prices with tax inside."""
+
+from decimal import Decimal
+
+from tools.grammar.blocks import Desk, seller_numbers
+from tools.grammar.deal import Deal
+from tools.grammar.people import tax_shown
+from tools.grammar.sheet import Part, Sheet
+from tools.grammar.sums import money_parts
+
+
+def till(made: Deal) -> tuple[Sheet, str]:
+    """A receipt, sometimes on a large sheet."""
+    chance = made.chance
+    width = chance.choice([160.0, 200.0, 226.0, 226.0, 300.0])
+    made.items = made.items[:12]
+    goods = sum((item.amount for item in made.items), Decimal(0))
+    made.sums = {"lines_total": goods, "gross": goods}
+    rates = sorted({item.rate for item in made.items})
+    made.taxes = []
+    for rate in rates:
+        base = sum((item.amount for item in made.items if item.rate == rate), Decimal(0))
+        tax = (base * Decimal(rate) / (100 + Decimal(rate))).quantize(Decimal("0.01"))
+        made.taxes.append((rate, base - tax, tax))
+    made.sums["tax"] = sum((each[2] for each in made.taxes), Decimal(0))
+    made.sums["net"] = goods - made.sums["tax"]
+    size = width / chance.choice([24.0, 28.0, 32.0])
+    sheet = Sheet(width, 400.0, chance.choice(["mono", "mono", "sans"]))
+    desk = Desk(deal=made, sheet=sheet, size=size)
+    left, right = width * 0.05, width * 0.95
+    y = size * 3
+    y = _top(desk, left, right, y)
+    y = _items(desk, left, right, y)
+    y = _total(desk, left, right, y)
+    y = _end(desk, left, right, y)
+    sheet.height = y + size * 4
+    offset = 0.0
+    if chance.random() < 0.12:  # copied on a sheet of usual size
+        offset = (595 - width) / 2
+        for word in sheet.words:
+            word.left += offset
+            word.right += offset
+            word.top += 60
+            word.bottom += 60
+        sheet.width, sheet.height = 595, max(842, sheet.height + 80)
+    return sheet, "till"
+
+
+def _row(
+    desk: Desk,
+    left: float,
+    right: float,
+    y: float,
+    first: list[Part],
+    last: list[Part],
+    *,
+    large: float = 1.0,
+) -> float:
+    used = desk.sheet.put(left, y, first, desk.size * large)
+    need = sum(desk.sheet.wide(text + " ", desk.size * large) for text, _ in last)
+    if used + need > right - left:
+        y += desk.size * 1.25
+    desk.sheet.put(right, y, last, desk.size * large, "r")
+    return y + desk.size * 1.3 * large
+
+
+def _top(desk: Desk, left: float, right: float, y: float) -> float:
+    made, chance, size = desk.deal, desk.chance, desk.size
+    middle = (left + right) / 2
+    how, x = ("c", middle) if chance.random() < 0.75 else ("l", left)
+    grow = chance.choice([1.0, 1.3, 1.7])
+    while desk.sheet.wide(made.seller.name, size * grow, bold=True) > right - left and grow > 0.6:
+        grow *= 0.9
+    desk.sheet.put(x, y, [(made.seller.name, "seller.name")], size * grow, how, bold=grow > 1)
+    desk.tell("seller.name", made.seller.name)
+    y += size * 1.5 * max(1.0, grow)
+    rows: list[list[Part]] = [[(text, "seller.address")] for text in made.seller.address]
+    if chance.random() < 0.6:
+        shown = tax_shown(chance, made.seller)
+        rows.append(
+            [
+                (desk.label(made.speech.say("our_tax_id")), "label.seller.tax_id"),
+                (shown, "seller.tax_id"),
+            ]
+        )
+        desk.tell("seller.tax_id", shown)
+    rows += [row for row in seller_numbers(desk) if row[-1][1] == "other.contact"]
+    for row in rows:
+        small = size
+        while (
+            sum(desk.sheet.wide(t + " ", small) for t, _ in row) > right - left
+            and small > size * 0.5
+        ):
+            small *= 0.9
+        desk.sheet.put(x, y, row, small, how)
+        y += size * 1.25
+    if chance.random() < 0.5:
+        desk.sheet.put(x, y, [(made.speech.title("till receipt"), "title")], size, how, bold=True)
+        y += size * 1.6
+    if chance.random() < 0.5:
+        y = _facts(desk, left, right, y)
+    return y + size * 0.6
+
+
+def _facts(desk: Desk, left: float, right: float, y: float) -> float:
+    made, chance = desk.deal, desk.chance
+    if "issue_date" in made.truth:
+        return y
+    day = (made.date(made.days["issued"]), "issue_date")
+    desk.tell("issue_date", made.days["issued"].isoformat())
+    time: Part = (f"{chance.randrange(6, 22):02d}:{chance.randrange(60):02d}", "text")
+    number: list[Part] = []
+    if chance.random() < 0.7:
+        number = [
+            (
+                chance.choice(
+                    [
+                        "No",
+                        "#",
+                        "Bon",
+                        "Nr.",
+                        "Ticket",
+                        "Receipt no.",
+                        "Beleg",
+                        "Trans",
+                        made.speech.say("number"),
+                    ]
+                ),
+                "label.number",
+            ),
+            (made.facts["number"], "number"),
+        ]
+        desk.tell("number", made.facts["number"])
+    if chance.random() < 0.5:
+        return _row(desk, left, right, y, [day, time], number)
+    first: list[Part] = (
+        [(desk.label(made.speech.say("issued")), "label.issue_date"), day]
+        if chance.random() < 0.5
+        else [day]
+    )
+    y = _row(desk, left, right, y, first, [time])
+    return _row(desk, left, right, y, number, []) if number else y
+
+
+def _items(desk: Desk, left: float, right: float, y: float) -> float:
+    made, chance = desk.deal, desk.chance
+    way = chance.randrange(4)
+    letter = chance.choice(["", "", "A", "B", "*"])
+    for item in made.items:
+        count, price = (
+            (made.quantity(item.quantity), "line.quantity"),
+            (made.price(item.price), "line.unit_price"),
+        )
+        times: Part = (chance.choice(["x", "@", "×", "à", "*"]), "line.other")
+        amount: list[Part] = money_parts(desk, item.amount, "line.amount", line=True)
+        if letter:
+            amount.append((letter, "line.other"))
+        one = item.quantity == 1
+        shown = {"amount": str(item.amount)}
+        if way == 0 and one:
+            y = _row(desk, left, right, y, [(item.text, "line.description")], amount)
+        elif way in (0, 1):
+            y = _row(desk, left, right, y, [(item.text, "line.description")], [])
+            y = _row(desk, left + desk.size * 1.5, right, y, [count, times, price], amount)
+            shown |= {"quantity": str(item.quantity), "unit_price": str(item.price)}
+        elif way == 2:
+            y = _row(desk, left, right, y, [count, (item.text, "line.description")], amount)
+            shown |= {"quantity": str(item.quantity)}
+        else:
+            y = _row(
+                desk,
+                left,
+                right,
+                y,
+                [count, (item.text, "line.description"), *([] if one else [price])],
+                amount,
+            )
+            shown |= {"quantity": str(item.quantity)} | (
+                {} if one else {"unit_price": str(item.price)}
+            )
+        made.lines.append(shown)
+    return y
+
+
+def _total(desk: Desk, left: float, right: float, y: float) -> float:
+    made, chance, speech = desk.deal, desk.chance, desk.deal.speech
+    if chance.random() < 0.4:
+        desk.sheet.put(left, y, [(chance.choice(["-", "=", "."]) * 20, "text")], desk.size)
+        y += desk.size * 1.4
+    if chance.random() < 0.25:
+        y = _row(
+            desk,
+            left,
+            right,
+            y,
+            [(speech.say("lines_total"), "label.lines_total")],
+            money_parts(desk, made.sums["gross"], "lines_total"),
+        )
+        desk.tell("lines_total", str(made.sums["gross"]))
+    words = {"de": "SUMME|Zu zahlen|TOTAL|Gesamt", "fr": "TOTAL|A PAYER|Total TTC", "es": "TOTAL|Total a pagar", "it": "TOTALE|TOTALE COMPLESSIVO", "nl": "TOTAAL|Te betalen", "pl": "SUMA PLN|RAZEM", "pt": "TOTAL", "sv": "TOTALT|Att betala|SUMMA",
+             "da": "I ALT|TOTAL", "no": "SUM|Totalt", "fi": "YHTEENSÄ", "cs": "CELKEM|K úhradě", "hu": "ÖSSZESEN", "ro": "TOTAL"}.get(made.language, "TOTAL|Total|AMOUNT DUE|BALANCE|To pay|Sale total")  # fmt: skip
+    label = chance.choice(words.split("|"))
+    y = _row(
+        desk,
+        left,
+        right,
+        y,
+        [(label, "label.gross_total")],
+        money_parts(desk, made.sums["gross"], "gross_total"),
+        large=chance.choice([1.0, 1.3]),
+    )
+    desk.tell("gross_total", str(made.sums["gross"]))
+    paid = chance.random()
+    card = chance.choice(
+        [
+            "Card",
+            "VISA",
+            "Cash",
+            "Karte",
+            "Bar",
+            "CB",
+            "PIN",
+            "Tarjeta",
+            "Kort",
+            "Espèces",
+            "Contanti",
+            "Karta",
+        ]
+    )
+    if paid < 0.6:
+        given = (
+            made.sums["gross"]
+            if paid < 0.4
+            else (made.sums["gross"] / 10 + 1).quantize(Decimal(1)) * 10
+        )
+        y = _row(
+            desk, left, right, y, [(card, "label.other")], [(made.number(given), "other.money")]
+        )
+        if given != made.sums["gross"]:
+            y = _row(
+                desk,
+                left,
+                right,
+                y,
+                [
+                    (
+                        chance.choice(["Change", "Rückgeld", "Rendu", "Cambio", "Resto", "Terug"]),
+                        "label.other",
+                    )
+                ],
+                [(made.number(given - made.sums["gross"]), "other.money")],
+            )
+    return y
+
+
+def _end(desk: Desk, left: float, right: float, y: float) -> float:
+    made, chance, speech = desk.deal, desk.chance, desk.deal.speech
+    y += desk.size * 0.5
+    several = len(made.taxes) > 1
+    if chance.random() < 0.75:
+        for rate, base, tax in made.taxes:
+            shown = (
+                made.number(Decimal(rate), 0 if Decimal(rate) == int(Decimal(rate)) else 1) + "%"
+            )
+            tag = "tax.amount" if several else "tax_total"
+            way = chance.randrange(3)
+            if way == 0:
+                y = _row(
+                    desk,
+                    left,
+                    right,
+                    y,
+                    [
+                        (speech.say("tax_sum").split(" / ")[0], "label.tax_total"),
+                        (shown, "tax.rate"),
+                    ],
+                    [(made.number(tax), tag)],
+                )
+            elif way == 1:
+                y = _row(
+                    desk,
+                    left,
+                    right,
+                    y,
+                    [
+                        (shown, "tax.rate"),
+                        (made.number(base), "tax.base" if several else "net_total"),
+                    ],
+                    [(made.number(tax), tag)],
+                )
+            else:
+                y = _row(
+                    desk,
+                    left,
+                    right,
+                    y,
+                    [
+                        (
+                            chance.choice(
+                                ["incl.", "inkl.", "dont", "di cui", "of which", "heraf", "w tym"]
+                            ),
+                            "text",
+                        ),
+                        (speech.say("tax_sum"), "label.tax_total"),
+                        (shown, "tax.rate"),
+                    ],
+                    [(made.number(tax), tag)],
+                )
+            if not several:
+                desk.tell("tax_total", str(tax))
+                if way == 1:
+                    desk.tell("net_total", str(base))
+    if chance.random() < 0.8 or "issue_date" not in made.truth:
+        y = _facts(desk, left, right, y)
+    for _ in range(chance.randrange(3)):
+        text = desk.sheet.fold(speech.sentence(), desk.size, right - left)
+        for row in text:
+            desk.sheet.put((left + right) / 2, y, [(row, "text")], desk.size, "c")
+            y += desk.size * 1.25
+    return y

@@ -1,0 +1,1 @@
+"""Teaching the network that tags words: pages made by the grammar, on two processors, by seed."""

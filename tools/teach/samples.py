@@ -1,0 +1,72 @@
+"""Composed documents as the network's inputs and answers."""
+
+import random
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tools.grammar.noise import noisy
+from tools.grammar.pages import Composed, compose
+from veridox.core.extract.tagging.features import PageInput, inputs
+from veridox.core.extract.tagging.tags import KINDS, TAGS
+from veridox.core.extract.tagging.tokens import document_of
+from veridox.core.pages import Box, Page, Word
+
+TAG_AT = {name: at for at, name in enumerate(TAGS)}
+IGNORED = -1
+
+
+@dataclass
+class Sample:
+    """A page with its answers: a class for each token, IGNORED where it does not matter."""
+
+    page: PageInput
+    tags: NDArray[np.int16]
+    kind: int
+
+
+def pages_of(made: Composed) -> tuple[Page, ...]:
+    """The pages as readers give them."""
+    found = []
+    for number in range(1, max((word.page for word in made.words), default=1) + 1):
+        words = tuple(
+            Word(text=word.text, box=Box(word.left, word.top, word.right, word.bottom))
+            for word in made.words
+            if word.page == number
+        )
+        found.append(Page(number=number, width=made.width, height=made.height, words=words))
+    return tuple(found)
+
+
+def samples(made: Composed, *, noise: bool) -> list[Sample]:
+    """The pages of a composed document."""
+    if noise:
+        made = noisy(made, random.Random(f"noise {len(made.words)} {made.production}"))
+    pages = pages_of(made)
+    document = document_of(pages)
+    # What each place states; boxes tell which word a token is made of.
+    stated: dict[tuple[int, float, float], str] = {}
+    for word in made.words:
+        stated[word.page, round(word.right, 1), round(word.top, 1)] = word.tag
+    known = []
+    for token in document.tokens:
+        last = token.words[-1]
+        known.append(stated.get((token.page, round(last.box.right, 1), round(last.box.top, 1)), ""))
+    found = []
+    for page in inputs(document):
+        tags = np.array(
+            [TAG_AT.get(known[at], IGNORED) if known[at] else IGNORED for at in page.at],
+            dtype=np.int16,
+        )
+        found.append(Sample(page, tags, KINDS.index(made.kind)))
+    return found
+
+
+def unknown_tags(count: int) -> Counter[str]:
+    """Tags of the grammar that the network has no class for: should be none."""
+    lost: Counter[str] = Counter()
+    for at in range(count):
+        lost.update(word.tag for word in compose(f"tags {at}").words if word.tag not in TAG_AT)
+    return lost
