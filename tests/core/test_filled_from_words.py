@@ -13,6 +13,7 @@ from veridox.core.extract.assemble import ruled
 from veridox.core.extract.tagging import fill
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import Evidence, renamed, told
+from veridox.core.extract.tagging.tags import HEADER
 from veridox.core.reading import Field, Kind, Origin, Reading, Source
 
 
@@ -54,10 +55,8 @@ def test_what_is_rather_wrong_than_right_is_not_stated(monkeypatch):
     before, _ = ruled(pages(1), Source(), Hints())
     bare = replace(before, fields={}, lines=())
     assert fill.filled(bare, pages(1), Hints(), shipped()).fields
-    names = fill.filled(bare, pages(1), Hints(), shipped()).fields
-    low = {
-        f"{name}{proved}": [(0.0, 0.1), (1.0, 0.4)] for name in names for proved in ("", ", proved")
-    }
+    groups = [f"{name}{proved}" for name in (*HEADER, "currency") for proved in ("", ", proved")]
+    low = {group: [(0.0, 0.1), (1.0, 0.4)] for group in groups}
     monkeypatch.setattr(fill, "tagged_points", lambda: low)
     left = fill.filled(bare, pages(1), Hints(), shipped()).fields
     assert all(field.origin is Origin.DERIVED for field in left.values())
