@@ -5,12 +5,11 @@ from decimal import Decimal
 import pytest
 
 from tools.grammar.blocks import FACTS, below
-from tools.grammar.deal import KINDS
 from tools.grammar.noise import noisy
 from tools.grammar.pages import compose, legible
 from tools.grammar.speech import is_held, labels
 from tools.teach.samples import IGNORED, pages_of, samples, unknown_tags
-from veridox.core.extract.tagging.tags import TAGS
+from veridox.core.extract.tagging.tags import KINDS, TAGS
 from veridox.core.money import is_currency
 
 SEEDS = range(40)

@@ -11,6 +11,7 @@ from babel.dates import format_date
 from tools.corpus.people import bill_number
 from tools.grammar.people import CURRENCY, LANGUAGE, RATES, Party, party
 from tools.grammar.speech import Speech
+from veridox.core.extract.tagging.tags import KINDS
 
 SIGNS = {"EUR": "€", "GBP": "£", "USD": "$", "AUD": "$", "CAD": "$", "MXN": "$", "PLN": "zł", "SEK": "kr", "NOK": "kr", "DKK": "kr", "CZK": "Kč",
          "HUF": "Ft", "RON": "lei", "CHF": "Fr."}  # fmt: skip
@@ -157,20 +158,7 @@ class Deal:
         return self.number(value, max(2, -int(value.as_tuple().exponent)))
 
 
-KINDS = (
-    "invoice",
-    "credit note",
-    "till receipt",
-    "purchase order",
-    "order confirmation",
-    "delivery note",
-    "statement",
-    "reminder",
-    "pro forma",
-    "terms",
-    "other",
-)
-_WEIGHTS = (62, 7, 9, 3, 2.5, 3, 3.5, 2.5, 2.5, 1.2, 3)
+_OFTEN_KINDS = (62, 7, 9, 3, 2.5, 3, 3.5, 2.5, 2.5, 1.2, 3)
 COUNTRIES = (
     "GB",
     "DE",
@@ -240,7 +228,7 @@ _OFTEN = (
 def deal(seed: str, *, held: bool, kind: str = "", longest: int = 26) -> Deal:
     """A document's facts by seed."""
     chance = random.Random(seed)
-    kind = kind or chance.choices(KINDS, _WEIGHTS)[0]
+    kind = kind or chance.choices(KINDS, _OFTEN_KINDS)[0]
     country = chance.choices(COUNTRIES, _OFTEN)[0]
     seller = party(chance, country, held)
     abroad = chance.random() < 0.2

@@ -10,23 +10,13 @@ from itertools import product
 
 from veridox.core.extract.tagging.header import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.currencies import SIGNS, currency_of
 from veridox.core.money import Money, is_currency, minor_unit
 from veridox.core.pages import Box
 from veridox.core.reading import Field, Origin, Row, Value
 
-TOTALS = (
-    "lines_total",
-    "allowances",
-    "charges",
-    "net_total",
-    "tax_total",
-    "gross_total",
-    "prepaid",
-    "withheld",
-    "amount_due",
-)
 TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
 MOST = 4
 LEAST = 0.35

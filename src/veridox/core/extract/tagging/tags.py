@@ -2,6 +2,17 @@
 
 from typing import Final
 
+TOTALS: Final = (
+    "lines_total",
+    "allowances",
+    "charges",
+    "net_total",
+    "tax_total",
+    "gross_total",
+    "prepaid",
+    "withheld",
+    "amount_due",
+)
 HEADER: Final = (
     "number",
     "issue_date",
@@ -15,15 +26,7 @@ HEADER: Final = (
     "buyer.name",
     "buyer.tax_id",
     "account",
-    "lines_total",
-    "allowances",
-    "charges",
-    "net_total",
-    "tax_total",
-    "gross_total",
-    "prepaid",
-    "withheld",
-    "amount_due",
+    *TOTALS,
 )
 """Header fields; each has a class for its value and one for the words that name it."""
 CELLS: Final = (
