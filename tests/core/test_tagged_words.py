@@ -194,6 +194,15 @@ def test_a_party_is_not_seller_and_buyer_at_once_and_ours_never_sells():
     assert (known["seller.name"].value, known["buyer.name"].value) == ("Kelpworks", "Merrowmere")
 
 
+def test_a_greeting_is_no_party_and_a_label_no_part_of_its_name():
+    greeting = ((20, (50, "Dear Merrowmere,")),)
+    tags = {"Dear": "seller.name", "Merrowmere,": "seller.name"}
+    assert "seller.name" not in decided(told(tags, *greeting), Hints())
+    labelled = ((20, (50, "Eladó: Quillfin Kft.")),)
+    tags = dict.fromkeys(("Eladó:", "Quillfin", "Kft."), "seller.name")
+    assert decided(told(tags, *labelled), Hints())["seller.name"].value == "Quillfin Kft."
+
+
 def test_a_place_states_one_field_and_places_of_a_value_speak_together():
     rows = ((20, (50, "A-1")), (60, (50, "B-2")), (90, (50, "B-2")))
     found = decided(

@@ -189,9 +189,32 @@ def _sort_codes(tagged: Tagged, chances: NDArray[np.float32]) -> Iterable[tuple[
                 yield f"{code} {number}", Span(own, (token, tokens[end]), chance)
 
 
+GREETINGS = frozenset(
+    (
+        *("dear", "hello", "hi", "hallo", "moin", "liebe", "lieber", "guten", "sehr", "bonjour"),
+        *("cher", "chere", "hola", "estimado", "estimada", "estimados", "gentile", "egregio"),
+        *("beste", "geachte", "szanowni", "szanowny", "prezado", "prezados", "hej", "hei"),
+        *("kaere", "kjaere", "vazeni", "vazeny", "tisztelt", "stimate", "stimata", "arvoisa"),
+    )
+)
+"""Words, folded, with which a letter turns to its reader: what follows is no party's block."""
+
+
+def _greets(span: Span) -> bool:
+    return fold(span.tokens[0].text).strip(".,;:!") in GREETINGS
+
+
+def _without_label(span: Span) -> Span:
+    """A name without the label before it whose colon tells them apart."""
+    if len(span.tokens) > 1 and span.tokens[0].text.endswith(":"):
+        return Span(span.at[1:], span.tokens[1:], span.chance)
+    return span
+
+
 def names(tagged: Tagged, name: str) -> list[Choice]:
     """Names of a party, with a row below where a long one goes on."""
-    spans = list(tagged.spans(name, START, 0.22, gap=1.5))
+    spans = [_without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
+    spans = [span for span in spans if not _greets(span)]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
     for at, span in enumerate(spans):
