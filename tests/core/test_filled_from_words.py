@@ -2,8 +2,6 @@
 
 from dataclasses import replace
 
-import pytest
-
 from tests.core.paper import page_of
 from tools.grammar.pages import compose
 from tools.teach.samples import pages_of
@@ -12,7 +10,7 @@ from veridox.core.extract import Hints
 from veridox.core.extract.assemble import ruled
 from veridox.core.extract.tagging import fill
 from veridox.core.extract.tagging.network import shipped
-from veridox.core.extract.tagging.read import Evidence, renamed, told
+from veridox.core.extract.tagging.read import renamed, told
 from veridox.core.extract.tagging.tags import HEADER
 from veridox.core.reading import Field, Kind, Origin, Reading, Source
 
@@ -21,19 +19,21 @@ def pages(seed, kind="invoice"):
     return pages_of(compose(f"filled {seed}", held=True, kind=kind))
 
 
-@pytest.mark.parametrize("seed", range(6))
-def test_what_rules_state_stays_and_something_is_added(seed):
-    before, _ = ruled(pages(seed), Source(), Hints())
-    after = fill.filled(before, pages(seed), Hints(), shipped())
-    assert {name: after.fields[name] for name in before.fields} == dict(before.fields)
-    assert len(after.fields) >= len(before.fields)
+def test_what_rules_state_stays_and_much_is_added():
+    added = 0
+    for seed in range(6):
+        before, _ = ruled(pages(seed), Source(), Hints())
+        after = fill.filled(before, pages(seed), Hints(), shipped())
+        assert {name: after.fields[name] for name in before.fields} == dict(before.fields)
+        added += len(after.fields) - len(before.fields)
+    assert added >= 6
 
 
 def test_on_composed_bills_never_trained_on_words_tell_most_of_the_header():
     right = stated = 0
     for seed in range(12):
         made = compose(f"told {seed}", held=True, kind="invoice")
-        found = told(pages_of(made), Hints(), shipped(), Evidence(fields={}))
+        found = told(pages_of(made), Hints(), shipped(), Reading())
         for name in ("number", "seller.name", "seller.tax_id", "gross_total", "issue_date"):
             if name in made.truth:
                 stated += 1
@@ -64,8 +64,8 @@ def test_what_is_rather_wrong_than_right_is_not_stated(monkeypatch):
 
 def test_a_weak_title_yields_to_words_and_a_clear_one_does_not():
     receipt = pages(3, "till receipt")
-    weak = Evidence(fields={}, kind=Kind.INVOICE, kind_chance=0.7)
-    clear = replace(weak, kind_chance=0.995)
+    weak = Reading(kind=Kind.INVOICE, kind_confidence=0.7)
+    clear = replace(weak, kind_confidence=0.995)
     assert told(receipt, Hints(), shipped(), weak).kind is Kind.TILL_RECEIPT
     assert told(receipt, Hints(), shipped(), clear).kind is Kind.INVOICE
 

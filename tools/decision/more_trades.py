@@ -225,7 +225,7 @@ def treatment(practice: str, patient: str, acts: list[tuple[str, str, str, str, 
 PAPERS = [
     treatment("Dr. med. vet. Anke Folkerts", OURS_DE, [("06.10.", "15a", "Untersuchung Seehund", "1.0", "58.30"), ("06.10.", "41", "Blutbild", "1.5", "36.90"), ("13.10.", "15b", "Folgeuntersuchung", "1.0", "29.15")], "26-2210", ("14.10.2026", "2026-10-14"), ("13.11.2026", "2026-11-13")),
     treatment("Zahnarztpraxis Harms & Kollegen", "Reederei Janssen & Söhne", [("20.10.", "A12", "Reihenuntersuchung Besatzung", "2.3", "214.60")], "4471/26", ("22.10.2026", "2026-10-22"), ("21.11.2026", "2026-11-21")),
-    software("Tidepool Software Inc.", OURS, [("Ticketing, yearly plan", "12", "180.00"), ("Members module", "12", "36.50")], "TPS-204417", ("Oct 3, 2026", "2026-10-03", "Nov 2, 2026", "2026-11-02"), "0", ("USD", "$"), photo=False),
+    software("Saltmarsh Software Inc.", OURS, [("Ticketing, yearly plan", "12", "180.00"), ("Members module", "12", "36.50")], "TPS-204417", ("Oct 3, 2026", "2026-10-03", "Nov 2, 2026", "2026-11-02"), "0", ("USD", "$"), photo=False),
     software("Lighthouse Maps Co.", "Harrow Bay Ferries LLC", [("Chart updates", "3", "1240.00")], "INV0009981", ("10/21/2026", "2026-10-21", "11/20/2026", "2026-11-20"), "8.25", ("USD", "$"), photo=True),
     freight(OURS_DE, [("Søfragt Nordvig - Merrowhafen", "8450.00"), ("Terminalgebyr", "1120.00"), ("Told og dokumenter", "675.00")], "NVG 881207", "61-20447", ("14.10.2026", "2026-10-14"), "25", photo=True),
     freight("Kystmuseet i Nordvig", [("Kørsel med kran", "4200.00"), ("Ventetid 2 timer", "1350.00")], "NVG 881455", "61-20513", ("02.11.2026", "2026-11-02"), "25", photo=False),

@@ -223,7 +223,7 @@ Squash, 12 at 1.75 ............. 21.00
 Eggs, 20 dozen at 3.20 ......... 64.00
 
 We make it 118.00 pounds. No VAT, we're too small!
-Lloyd Bridge Bank 20-45-77 / 10228833
+Mill Bridge Bank 20-45-77 / 10228833
 """, {"number": "44 / Oct", "issue_date": "2026-10-31", "seller.name": "Tarnsey Allotments Produce", "buyer.name": OURS, "gross_total": "118.00", "currency": "GBP", "account": "20-45-77 10228833"},
         [line("30", "1.10", "33.00"), line("12", "1.75", "21.00"), line("20", "3.20", "64.00")]),
     plain("it", """OFFICINA NAUTICA BELTRAME

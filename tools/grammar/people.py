@@ -44,7 +44,7 @@ TRADES = {
     "ro": "Tehnic Electric Curățenie Tipografie Angro Brutărie Transport Consultanță",
 }  # fmt: skip
 PUBLIC = {
-    "en": ("{t} Town Council", "{t} Borough Council", "University of {t}", "{t} Primary School", "{t} NHS Trust", "Department of Works, {t}", "The {t} Museum", "{t} Sailing Club", "Parish of St {x}"),
+    "en": ("{t} Town Council", "{t} Borough Council", "University of {t}", "{t} Primary School", "{t} Hospital Trust", "Department of Works, {t}", "The {t} Museum", "{t} Sailing Club", "Parish of St {x}"),
     "de": ("Stadt {t}", "Gemeinde {t}", "Landkreis {t}", "Universität {t}", "Museum {t}", "Amt für {x}, {t}", "Klinikum {t}", "Stiftung {x}", "Verein der Freunde {t}"), "fr": ("Mairie de {t}", "Commune de {t}", "Lycée {x}", "CHU de {t}", "Musée de {t}", "Association {x}"),
     "es": ("Ayuntamiento de {t}", "Museo de {t}", "Universidad de {t}", "Fundación {x}"), "it": ("Comune di {t}", "Università di {t}", "Museo di {t}", "Fondazione {x}"), "nl": ("Gemeente {t}", "Stichting {x}", "Universiteit {t}", "Museum {t}"),
     "pl": ("Gmina {t}", "Urząd Miasta {t}", "Muzeum w {t}", "Fundacja {x}"), "pt": ("Câmara Municipal de {t}", "Junta de Freguesia de {t}", "Museu de {t}"), "sv": ("{t} kommun", "Stiftelsen {x}", "{t} museum"), "da": ("{t} Kommune", "{t} Museum", "Foreningen {x}"),

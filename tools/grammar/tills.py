@@ -214,7 +214,7 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
     card = chance.choice(
         [
             "Card",
-            "VISA",
+            "Debit",
             "Cash",
             "Karte",
             "Bar",

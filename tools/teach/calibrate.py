@@ -16,7 +16,7 @@ from tools.grammar.sheet import drawn
 from tools.train import FEWEST, Said, rising
 from veridox.core.extract import Hints, assemble
 from veridox.core.extract.confidence import line_group
-from veridox.core.extract.tagging.fill import evidence_of, filled
+from veridox.core.extract.tagging.fill import filled
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import told
 from veridox.core.readers import read_pages
@@ -30,7 +30,7 @@ def said_of(seed: str) -> dict[str, list[Said]]:
     if not any(page.words for page in pages):
         return {}
     ruled, _ = assemble.ruled(pages, Source(), Hints())
-    found = told(pages, Hints(), shipped(), evidence_of(ruled))
+    found = told(pages, Hints(), shipped(), ruled)
     said: dict[str, list[Said]] = {}
     for name, field in found.fields.items():
         if name not in ruled.fields and field.origin is not Origin.DERIVED:

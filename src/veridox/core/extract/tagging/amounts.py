@@ -203,7 +203,6 @@ def totals(
     """Totals by name, rows of taxes, and the totals that an equation vouches for."""
     likely = {name: candidates(tagged, name, code) for name in TOTALS}
     taxes = tax_rows(tagged, code)
-    unit = minor_unit(code)
     made = [
         cell.value.amount
         for line in lines
@@ -222,11 +221,11 @@ def totals(
         likely,
         ("net_total", "tax_total", "gross_total"),
         {},
-        lambda p: _main(p, summed, taxed, unit),
+        lambda p: _main(p, summed, taxed),
     )
     for names, equation in (
-        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed, unit)),
-        (("prepaid", "withheld", "amount_due"), lambda p: _following(p, unit)),
+        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed)),
+        (("prepaid", "withheld", "amount_due"), _following),
     ):
         more, held = _search(likely, names, picked, equation)
         picked, proved = {**picked, **more}, proved | held
@@ -310,11 +309,12 @@ def _search(
     return best[1], best[2]
 
 
-def _near(one: Decimal, other: Decimal, unit: Decimal) -> bool:
-    return abs(abs(one) - abs(other)) <= unit
+def _equal(one: Decimal, other: Decimal) -> bool:
+    """Whether two amounts are equal but for their sign: credit is printed with it or without."""
+    return abs(one) == abs(other)
 
 
-def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None, unit: Decimal) -> set[str]:
+def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None) -> set[str]:
     net, tax, gross = (
         amount(p.get("net_total")),
         amount(p.get("tax_total")),
@@ -326,7 +326,7 @@ def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None, unit: Decima
         net is not None
         and whole_tax is not None
         and gross is not None
-        and _near(net + whole_tax, gross, unit * 0)
+        and _equal(net + whole_tax, gross)
     ):
         held |= {"net_total", "gross_total"} | ({"tax_total"} if tax is not None else set())
     if tax is not None and taxed is not None and tax == taxed and p["tax_total"].chance > 0.2:
@@ -339,30 +339,25 @@ def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None, unit: Decima
     return held
 
 
-def _leading(p: Picked, summed: Decimal | None, unit: Decimal) -> set[str]:
+def _leading(p: Picked, summed: Decimal | None) -> set[str]:
     goods, net = amount(p.get("lines_total")), amount(p.get("net_total"))
     off, on = amount(p.get("allowances")) or Decimal(0), amount(p.get("charges")) or Decimal(0)
     held: set[str] = set()
     start = goods if goods is not None else summed
-    if (
-        start is not None
-        and net is not None
-        and (off or on)
-        and _near(start - off + on, net, unit * 0)
-    ):
+    if start is not None and net is not None and (off or on) and _equal(start - off + on, net):
         held |= {name for name in ("lines_total", "allowances", "charges") if name in p}
     if goods is not None and summed is not None and goods == summed:
         held.add("lines_total")
     return held
 
 
-def _following(p: Picked, unit: Decimal) -> set[str]:
+def _following(p: Picked) -> set[str]:
     gross, due = amount(p.get("gross_total")), amount(p.get("amount_due"))
     paid, held_back = (
         amount(p.get("prepaid")) or Decimal(0),
         amount(p.get("withheld")) or Decimal(0),
     )
-    if gross is not None and due is not None and _near(gross - paid - held_back, due, unit * 0):
+    if gross is not None and due is not None and _equal(gross - paid - held_back, due):
         return {name for name in ("prepaid", "withheld", "amount_due") if name in p}
     return set()
 

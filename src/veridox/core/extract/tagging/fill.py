@@ -9,7 +9,7 @@ from dataclasses import replace
 from veridox.core.extract.confidence import chance, lines_with_chances, tagged_points
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.network import Network
-from veridox.core.extract.tagging.read import Evidence, Told, explained, told
+from veridox.core.extract.tagging.read import Told, explained, told
 from veridox.core.pages import Page
 from veridox.core.reading import Field, Origin, Reading
 
@@ -31,7 +31,7 @@ def filled(reading: Reading, pages: tuple[Page, ...], hints: Hints, network: Net
     """
     if sum(len(page.words) for page in pages) < ENOUGH:
         return reading
-    found = told(pages, hints, network, evidence_of(reading))
+    found = told(pages, hints, network, reading)
     fields = dict(reading.fields)
     taken = {(field.page, field.box) for field in fields.values() if field.box is not None}
     for name, field in found.fields.items():
@@ -55,19 +55,6 @@ def _same(one: Field, other: Field | None) -> bool:
         other.value,
         other.page,
         other.box,
-    )
-
-
-def evidence_of(reading: Reading) -> Evidence:
-    """What labels and rules state, as evidence for the words that stand there."""
-    return Evidence(
-        fields=reading.fields,
-        lines=reading.lines,
-        tax_lines=reading.tax_lines,
-        currency=reading.currency,
-        language=reading.language,
-        kind=reading.kind,
-        kind_chance=reading.kind_confidence,
     )
 
 

@@ -1,10 +1,11 @@
 """Fields, lines and kind from tagged words, with what labels and rules say as evidence."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from decimal import Decimal
 
 from veridox.core.extract.cells import line_holds
+from veridox.core.extract.confidence import group_of
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.amounts import currency, named_twice, totals, usual_currency
 from veridox.core.extract.tagging.header import decided
@@ -16,9 +17,8 @@ from veridox.core.extract.tagging.witness import with_evidence
 from veridox.core.locales.dates import DateOrder
 from veridox.core.money import Money
 from veridox.core.pages import Page
-from veridox.core.reading import Field, Kind, Row
+from veridox.core.reading import Field, Kind, Reading, Row
 
-NUMBERED = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT, Kind.PRO_FORMA})
 ITS_NUMBER = {
     Kind.PURCHASE_ORDER: "order_number",
     Kind.ORDER_CONFIRMATION: "order_number",
@@ -34,34 +34,13 @@ TITLED = 0.95
 
 
 @dataclass(frozen=True, kw_only=True)
-class Evidence:
-    """What labels, rules and trees made of the same pages.
-
-    Attributes:
-        fields: with chances.
-        lines, tax_lines: rows.
-        currency: ISO 4217, None when nothing names one.
-        language: ISO 639-1.
-        kind, kind_chance: by its title.
-    """
-
-    fields: Mapping[str, Field]
-    lines: tuple[Row, ...] = ()
-    tax_lines: tuple[Row, ...] = ()
-    currency: str | None = None
-    language: str = ""
-    kind: Kind = Kind.OTHER
-    kind_chance: float = 0.0
-
-
-@dataclass(frozen=True, kw_only=True)
 class Told:
     """What a document states.
 
     Attributes:
         fields, lines, tax_lines: as a reading has them; confidences are not yet chances.
         proved: totals that an equation vouches for.
-            kind, kind_chance: of the whole.
+        kind, kind_chance: of the whole.
     """
 
     fields: dict[str, Field]
@@ -78,8 +57,7 @@ class Told:
 
     def group(self, name: str) -> str:
         """The group of values whose chances a field shares."""
-        parts = [name, *(["proved"] if name in self.proved else [])]
-        return ", ".join(parts)
+        return group_of(name, self.proved)
 
 
 def country_of(fields: Mapping[str, Field]) -> str:
@@ -92,14 +70,15 @@ def country_of(fields: Mapping[str, Field]) -> str:
     return ""
 
 
-def told(pages: tuple[Page, ...], hints: Hints, network: Network, seen: Evidence) -> Told:
+def told(pages: tuple[Page, ...], hints: Hints, network: Network, seen: Reading) -> Told:
     """Read the pages of one document.
 
     Args:
         pages: in order, with words.
         hints: what is known before.
         network: that tags words.
-        seen: what speaks beside it; an empty one leaves the network alone.
+        seen: what labels, rules and trees made of the same pages: evidence beside what words say;
+            an empty one leaves the network alone.
     """
     tagged = with_evidence(tag(document_of(pages), network), seen.fields)
     fields = decided(tagged, hints)
@@ -145,16 +124,16 @@ def _with_days(
     return again, {**fields, **days}
 
 
-def _kind(tagged: Tagged, seen: Evidence) -> tuple[Kind, float]:
+def _kind(tagged: Tagged, seen: Reading) -> tuple[Kind, float]:
     name, chance = tagged.kind
     kind = Kind(name)
     if kind is seen.kind:
-        return kind, max(chance, seen.kind_chance)
-    if seen.kind_chance >= TITLED:
-        return seen.kind, seen.kind_chance
+        return kind, max(chance, seen.kind_confidence)
+    if seen.kind_confidence >= TITLED:
+        return seen.kind, seen.kind_confidence
     if chance >= (TOLD_BY_NETWORK if seen.kind is Kind.OTHER else AGAINST_TITLE):
         return kind, chance
-    return seen.kind, seen.kind_chance
+    return seen.kind, seen.kind_confidence
 
 
 def made(rows: Sequence[Row]) -> Decimal:
@@ -187,7 +166,7 @@ def explained(rows: Sequence[Row], fields: Mapping[str, Field], code: str) -> fl
 def renamed(fields: dict[str, Field], kind: Kind) -> dict[str, Field]:
     """Fields by the names that a kind has for them: an order's number is no invoice's."""
     goal = ITS_NUMBER.get(kind)
-    if kind in NUMBERED or goal is None or "number" not in fields or goal in fields:
+    if goal is None or "number" not in fields or goal in fields:
         return fields
     own = {name: field for name, field in fields.items() if name != "number"}
-    return {**own, goal: replace(fields["number"])}
+    return {**own, goal: fields["number"]}

@@ -45,11 +45,6 @@ class Span:
         """Around all of it."""
         return Box.around(token.box for token in self.tokens)
 
-    @property
-    def sure(self) -> float:
-        """Of recognition: that every word is what was seen."""
-        return min(token.confidence for token in self.tokens)
-
 
 @dataclass(frozen=True)
 class Tagged:
