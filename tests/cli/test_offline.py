@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 import sys
+from email.message import EmailMessage
 from pathlib import Path
 
 import pikepdf
@@ -57,6 +58,54 @@ def test_what_does_not_add_up_is_told_and_exits_with_one(slip):
     done = run("read", slip)
     assert done.exit_code == 1
     assert "60.00 GBP too high" in done.output
+
+
+@pytest.fixture
+def mail(tmp_path):
+    """A mail with a bill and a visiting card, or with its own words alone."""
+
+    def written(bill=None, words="Please find our invoice attached."):
+        message = EmailMessage()
+        message["From"], message["To"] = "billing@saltglass.example", "ap@merrowmere.example"
+        message["Subject"], message["Message-ID"] = "Invoice", "<a@saltglass.example>"
+        message.set_content(words)
+        if bill is not None:
+            message.add_attachment(
+                bill.read_bytes(), maintype="application", subtype="pdf", filename="bill.pdf"
+            )
+            card = b"BEGIN:VCARD\nVERSION:3.0\nFN:A\nEND:VCARD\n"
+            message.add_attachment(card, maintype="text", subtype="vcard", filename="me.vcf")
+        path = tmp_path / "letter.eml"
+        path.write_bytes(bytes(message))
+        return path
+
+    return written
+
+
+def test_a_mail_is_read_by_its_files_and_what_is_left_out_is_told(mail, krill):
+    done = run("read", mail(krill))
+    assert done.exit_code == 0
+    assert "letter.eml: bill.pdf" in done.output
+    assert "gross_total\t1220.40 GBP" in done.output
+    assert "me.vcf: not read: " in done.output
+
+
+def test_a_mail_without_files_is_read_by_its_own_words(mail):
+    words = "Invoice number: 2026-17\nDate: 5 November 2026\n\nTotal due: 110.50 GBP\n"
+    (document,) = json.loads(run("read", "--json", mail(words=words)).stdout)
+    assert document["document"]["name"] == "mail text.txt"
+    assert document["fields"]["number"]["value"] == "2026-17"
+
+
+def test_our_companies_are_the_buyer_and_a_file_of_them_says_what_it_needs(krill, tmp_path):
+    ours = tmp_path / "ours.csv"
+    ours.write_text("name,tax_id\nMerrowmere Aquarium Trust,GB740175356\n")
+    (document,) = json.loads(run("read", "--json", "--entities", ours, krill).stdout)
+    assert document["fields"]["buyer.name"]["value"] == "Merrowmere Aquarium Trust"
+    ours.write_text("company,vat\nA,B\n")
+    done = run("read", "--entities", ours, krill)
+    assert done.exit_code == 1
+    assert "the columns name and tax_id are needed; found: company, vat" in done.output
 
 
 def test_a_broken_file_is_told_and_the_others_are_read(krill, tmp_path):

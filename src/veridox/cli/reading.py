@@ -7,6 +7,7 @@ import os
 import sys
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -39,6 +40,87 @@ def _files(paths: tuple[Path, ...]) -> Iterator[Path]:
             yield path
 
 
+MAILS = frozenset({"message/rfc822", "application/vnd.ms-outlook"})
+
+
+@dataclass(frozen=True)
+class _Told:
+    """A file, or one that lay in a mail, with what came of it.
+
+    Attributes:
+        name: the path; for a file of a mail with its name behind it.
+        content: bytes, kept only where a picture is asked for.
+        answer: what reading it gave; None for what is left out.
+        why: the reason then.
+    """
+
+    name: str
+    content: bytes
+    answer: "ReadAnswer | None"
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class _Reader:
+    """Reads the files of one call."""
+
+    pool: "ReaderPool"
+    words: bool
+    keep: bool
+    extra: "tuple[ExtraField, ...]"
+    entities: tuple[tuple[str, str], ...]
+
+    def path(self, path: Path) -> list[_Told]:
+        """What came of a file: a mail brings all of its own."""
+        from veridox.core.readers import sniff
+
+        content = path.read_bytes()
+        if sniff(content) in MAILS:
+            return self._mail(path, content)
+        return [self._file(str(path), path.name, content)]
+
+    def _mail(self, path: Path, content: bytes) -> list[_Told]:
+        from veridox.core.readers.mail.documents import documents_of
+        from veridox.readerpool import ReaderStoppedError
+
+        try:
+            mail = self.pool.mail(content)
+        except ReaderStoppedError as error:
+            return [_Told(str(path), b"", None, f"the mail cannot be taken apart: {error}")]
+        read = documents_of(mail)
+        told = [self._file(f"{path}: {file.name}", file.name, file.content) for file in read]
+        told += [
+            _Told(f"{path}: {file.name}", b"", None, f"not read: {file.reason or file.left_out}")
+            for file in mail.files
+            if file.left_out
+        ]
+        return told or [_Told(str(path), b"", None, f"nothing to read in it ({mail.kind})")]
+
+    def _file(self, shown: str, name: str, content: bytes) -> _Told:
+        answer = self.pool.read(
+            content, sha256=hashlib.sha256(content).hexdigest(), name=name, path=shown,
+            words=self.words, extra=self.extra, buyers=self.entities,
+        )  # fmt: skip
+        return _Told(shown, content if self.keep else b"", answer)
+
+
+def _entities(path: Path | None) -> tuple[tuple[str, str], ...]:
+    """Names and tax ids of our own companies, from a CSV file as it is imported."""
+    if path is None:
+        return ()
+    with path.open(newline="", encoding="utf-8-sig") as file:
+        reader = csv.DictReader(file)
+        if "name" not in (reader.fieldnames or ()):
+            given = ", ".join(reader.fieldnames or ()) or "none"
+            raise click.ClickException(
+                f"{path}: the columns name and tax_id are needed; found: {given}"
+            )
+        found = [(row["name"].strip(), (row.get("tax_id") or "").strip()) for row in reader]
+    if not any(name for name, _ in found):
+        raise click.ClickException(f"{path}: no entity stands in it")
+    return tuple(each for each in found if each[0])
+
+
 @click.command()
 @click.argument("paths", nargs=-1, required=True, type=click.Path(exists=True, path_type=Path))
 @json_option
@@ -54,6 +136,11 @@ def _files(paths: tuple[Path, ...]) -> Iterator[Path]:
     "--pipeline",
     type=click.Path(exists=True, dir_okay=False, path_type=Path),
     help="A pipeline file, whose own fields are read too.",
+)
+@click.option(
+    "--entities",
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    help="CSV of our own companies (name, tax_id): they are the buyer, never the seller.",
 )
 @click.option(
     "--processes",
@@ -72,12 +159,13 @@ def read(
     as_words: bool,
     picture: Path | None,
     pipeline: Path | None,
+    entities: Path | None,
     processes: int | None,
 ) -> None:
     """Read invoices on this machine; no service is needed.
 
-    A folder is read with everything in it. Exits with 1 when a file could not be read
-    or does not add up.
+    A folder is read with everything in it, a mail (.eml, .msg) with all its files, or by its
+    own words where it has none. Exits with 1 when a file could not be read or does not add up.
 
     Example: veridox read demo-invoice.pdf --picture seen.png
     """
@@ -87,44 +175,52 @@ def read(
     if picture is not None and len(files) != 1:
         raise click.UsageError("--picture goes with exactly one file")
     extra = _declared(pipeline) if pipeline is not None else ()
+    ours = _entities(entities)
     at_once = min(len(files), processes or os.cpu_count() or 1)
     with _pool(at_once) as pool:
-
-        def one(path: Path) -> "tuple[Path, bytes, ReadAnswer]":
-            content = path.read_bytes()
-            sha256 = hashlib.sha256(content).hexdigest()
-            answer = pool.read(
-                content, sha256=sha256, name=path.name, path=str(path),
-                words=as_text or as_words, extra=extra,
-            )  # fmt: skip
-            # One picture needs its file again; a folder's are not kept in memory.
-            return path, content if len(files) == 1 else b"", answer
-
+        reader = _Reader(
+            pool, words=as_text or as_words, keep=picture is not None, extra=extra, entities=ours
+        )
         with (
             ThreadPoolExecutor(at_once) as threads,
-            _progress(threads.map(one, files), len(files)) as watched,
+            _progress(threads.map(reader.path, files), len(files)) as watched,
         ):
-            answers = list(watched)
+            told = [each for found in watched for each in found]
         if picture is not None:
-            from veridox.cli.picture import draw
-
-            path, content, answer = answers[0]
-            upright = answer.pictures.get(1)
-            page = pool.shown(upright, 110) if upright else pool.picture(content, 1, 110)
-            picture.write_bytes(draw(page, 110, answer))
-            click.echo(f"wrote {picture}", err=True)
+            _draw(pool, told, picture)
+    for each in told:
+        if each.answer is None:
+            click.echo(f"{each.name}: {each.why}", err=True)
+    answers = [(each.name, each.answer) for each in told if each.answer is not None]
     if as_json:
-        print_json([each for _, _, answer in answers for each in _json(answer)])
+        print_json([document for _, answer in answers for document in _json(answer)])
     elif as_csv:
         _print_csv(answers)
     elif as_text or as_words:
-        for _, _, answer in answers:
+        for _, answer in answers:
             _print_pages(answer, words=as_words)
     else:
-        for path, _, answer in answers:
-            _print_answer(path, answer, several=len(answers) > 1)
-    if any(_blocked(document) for _, _, answer in answers for document in _json(answer)):
+        for name, answer in answers:
+            _print_answer(name, answer, several=len(told) > 1 or name != str(files[0]))
+    unopened = not answers or any(each.why.startswith("the mail cannot") for each in told)
+    if unopened or any(_blocked(document) for _, answer in answers for document in _json(answer)):
         context.exit(1)
+
+
+def _draw(pool: "ReaderPool", told: list[_Told], picture: Path) -> None:
+    """The first page of the only document, with what was read, as a picture."""
+    from veridox.cli.picture import draw
+
+    shown = [each for each in told if each.answer is not None]
+    if len(shown) != 1 or shown[0].answer is None:
+        raise click.UsageError(
+            f"--picture goes with exactly one document, and there are {len(shown)} in it"
+        )
+    answer, content = shown[0].answer, shown[0].content
+    upright = answer.pictures.get(1)
+    page = pool.shown(upright, 110) if upright else pool.picture(content, 1, 110)
+    picture.write_bytes(draw(page, 110, answer))
+    click.echo(f"wrote {picture}", err=True)
 
 
 def _progress(done: Iterable[Any], count: int) -> Any:
@@ -168,11 +264,11 @@ def _json(answer: "ReadAnswer") -> list[dict[str, Any]]:
     ]
 
 
-def _print_csv(answers: list[tuple[Path, bytes, "ReadAnswer"]]) -> None:
+def _print_csv(answers: list[tuple[str, "ReadAnswer"]]) -> None:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["file", "document", "field", "value", "page", "confidence", "origin"])
-    for path, _, answer in answers:
+    for path, answer in answers:
         for number, document in enumerate(_json(answer), start=1):
             for name, field in document["fields"].items():
                 value = _shown(field["value"])
@@ -201,7 +297,7 @@ def _shown(value: Any) -> str:
     return str(value)
 
 
-def _print_answer(path: Path, answer: "ReadAnswer", *, several: bool) -> None:
+def _print_answer(path: str, answer: "ReadAnswer", *, several: bool) -> None:
     from veridox.core.findings.wording import counted
 
     for document in _json(answer):

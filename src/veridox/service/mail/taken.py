@@ -4,15 +4,11 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from veridox.core.pipeline import Collect
-from veridox.core.readers import MailContent, MailFile
-from veridox.core.readers.mail import MailKind
+from veridox.core.readers import MailContent
+from veridox.core.readers.mail.documents import body_file, body_is_document
 from veridox.readerpool import ReaderStoppedError
 from veridox.service import wiring
-from veridox.service.mail.actions.settle import STUCK
 from veridox.service.storage import originals
-
-BODY = "mail text"
-"""Name of the file that a mail's own text becomes."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -74,8 +70,8 @@ def take_apart(raw: bytes, arrival: Arrival, collect: Collect, instead: MailCont
     except ReaderStoppedError as error:
         content = replace(instead, defects=(str(error),))
         return Taken(arrival=arrival, content=content, unreadable=True)
-    reads_body = _body_wanted(collect.body, content)
-    files = (*content.files, _body_file(content)) if reads_body else content.files
+    reads_body = body_is_document(content, collect.body)
+    files = (*content.files, body_file(content)) if reads_body else content.files
     # A mail of 60 MB must not stay in memory until its record is written.
     return Taken(
         arrival=arrival,
@@ -103,25 +99,4 @@ def unopened(
         sent=None,
         text="",
         defects=(reason,) if reason else (),
-    )
-
-
-def _body_wanted(body: str, content: MailContent) -> bool:
-    """Whether the mail's own text is a document (C10)."""
-    if content.kind is not MailKind.LETTER or not (content.text.strip() or content.html):
-        return False
-    # A file that cannot be opened is a file all the same; a logo is none.
-    brings = any(not file.left_out or file.left_out in STUCK for file in content.files)
-    return body == "always" or (body == "without files" and not brings)
-
-
-def _body_file(content: MailContent) -> MailFile:
-    """The mail's own text as a file: its HTML, else plain text."""
-    html = bool(content.html)
-    return MailFile(
-        position=len(content.files) + 1,
-        name=f"{BODY}.{'html' if html else 'txt'}",
-        declared_type="text/html" if html else "text/plain",
-        media_type="text/html" if html else "text/plain",
-        content=(content.html or content.text).encode(),
     )

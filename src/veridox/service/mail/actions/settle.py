@@ -2,12 +2,10 @@
 
 from collections.abc import Iterable
 
+from veridox.core.readers.mail.documents import STUCK
 from veridox.service.mail import jobs
 from veridox.service.mail.models import Message, Place
 from veridox.service.work import defer_all
-
-STUCK = ("locked", "limit", "damaged")
-"""Reasons for which a file is left out that a person must know of."""
 
 
 def settle(message_id: int) -> None:
