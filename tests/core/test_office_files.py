@@ -144,3 +144,27 @@ def test_a_sheet_without_end_is_not_laid_out():
     wide = openpyxl.Workbook()
     wide.active.cell(3_000, 40, "far away")
     assert read_pages(saved(wide), Limits()).findings[0].code == "file.too_large"
+
+
+RAGGED = """Kelpwick Supplies Ltd
+4 Dock Lane,Merrowmere MW1 4QD
+Invoice number,KW-2211,,Date,05/11/2026
+
+Description,Qty,Price,Amount
+Reef salt,4,31.50,126.00
+Filter pads,10,2.20,22.00,
+,,Net,148.00
+,,Total GBP,177.60
+"""
+LETTER = """Hello Ada,
+thank you, Bo and Ilse, for the pumps, hoses and salt,
+which came on Monday, as you said, and in good order.
+We owe 20,00 for the crates, 5,00 for the ice, 31,50 in all,
+and 4,00 for the boat, which we pay at once.
+"""
+
+
+def test_rows_of_unequal_length_are_a_table_and_a_letter_is_none():
+    assert separator_of(RAGGED) == ","
+    assert separator_of(RAGGED.replace(",", ";")) == ";"
+    assert separator_of(LETTER) == ""
