@@ -211,12 +211,16 @@ def decision(note: str, photos: bool, detail: bool) -> None:
 
 
 def reading(
-    count: int, folder: Path | None = None, scans: int = 0, picture: Path | None = None
+    count: int,
+    folder: Path | None = None,
+    scans: int = 0,
+    picture: Path | None = None,
+    composed: int = 0,
 ) -> None:
-    """How well documents are read: held-back families, or a folder with a manifest."""
+    """How well documents are read: held-back families, composed ones, a folder with a manifest."""
     from tools.bench_reading import figures
 
-    figures(folder, count, scans, picture)
+    figures(folder, count, scans, picture, composed)
 
 
 def crash(count: int) -> None:
@@ -256,6 +260,7 @@ def main() -> None:
     parser.add_argument("name", choices=BENCHES)
     parser.add_argument("--count", type=int, help="how many mails, kills or views")
     parser.add_argument("--folder", type=Path, help="reading: documents with manifest.jsonl")
+    parser.add_argument("--composed", type=int, default=0, help="reading: so many composed bills")
     parser.add_argument("--scans", type=int, default=0, help="reading: scans of each condition")
     parser.add_argument("--picture", type=Path, help="reading: PNG of how confidences fared")
     parser.add_argument("--photos", action="store_true", help="decision: by telephone, too")
@@ -268,7 +273,7 @@ def main() -> None:
             sys.exit(
                 f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
             )
-        reading(count, chosen.folder, chosen.scans, chosen.picture)
+        reading(count, chosen.folder, chosen.scans, chosen.picture, chosen.composed)
     elif chosen.name == "decision":
         decision(chosen.note, chosen.photos, chosen.detail)
     else:

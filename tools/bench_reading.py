@@ -21,16 +21,22 @@ import pypdfium2 as pdfium
 from PIL import Image
 
 from tools.bench_pages import list_characters
+from tools.bench_split import print_split, split_of
 from tools.corpus.camera import shot
 from tools.reliability import buckets, plot
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.money import Money
-from veridox.core.readers import read_pages, sniff
-from veridox.core.reading import Origin, Reading, Source, Value
+from veridox.core.pages import Page
+from veridox.core.pipeline import risk
+from veridox.core.readers import read_mail, read_pages, sniff
+from veridox.core.readers.mail.documents import documents_of
+from veridox.core.reading import FIELDS, POSTED_KINDS, Origin, Reading, Source, Value
 
 LINE = ("quantity", "unit_price", "amount")
 """Cells that make a line right."""
 SURE = 0.995
+KINDS_POSTED = frozenset(map(str, POSTED_KINDS))
+MAILS = frozenset({"message/rfc822", "application/vnd.ms-outlook"})
 
 
 @dataclass
@@ -64,6 +70,8 @@ class Judged:
     family: str
     language: str
     condition: str
+    kind: str = ""
+    """As the truth has it."""
     fields: list[tuple[str, str | None, str | None, bool, float]] = field(default_factory=list)
     """Name, truth, read, whether they are the same, confidence."""
     lines: int = 0
@@ -75,6 +83,10 @@ class Judged:
     seconds: float = 0.0
     bare: float = 0.0
     path: str = ""
+    risk: float | None = None
+    """Of a bill that nobody would have to look at for what is missing or derived; else None."""
+    posted_wrong: bool = False
+    """Whether any value that would be posted is wrong."""
 
 
 def plain(value: Value | None) -> str | None:
@@ -108,7 +120,7 @@ def _bare(tax_id: str) -> str:
 
 def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
     """Compare a reading with a line of a manifest."""
-    judged = Judged(truth.get("family", ""), truth.get("language", ""), "")
+    judged = Judged(truth.get("family", ""), truth.get("language", ""), "", kind=truth["kind"])
     for name in sorted({*truth["fields"], *reading.fields}):
         told = truth["fields"].get(name)
         found = reading.fields.get(name)
@@ -134,7 +146,34 @@ def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
             judged.right_lines.add(hit)
             judged.lines_right += 1
     judged.kind_right = str(reading.kind) == truth["kind"]
+    _weigh(judged, reading)
     return judged
+
+
+NEEDED = ("number", "seller.name", "currency", "gross_total")
+"""Fields without which nothing is posted."""
+
+
+def _weigh(judged: Judged, reading: Reading) -> None:
+    """Note the risk of a bill, and whether anything of it would be posted wrongly."""
+    judged.posted_wrong = not judged.kind_right or judged.lines_read != len(judged.right_lines)
+    for name, _, read, right, _ in judged.fields:
+        judged.posted_wrong |= read is not None and not right and FIELDS[name].posted
+    derived = any(field.origin is Origin.DERIVED for field in reading.fields.values())
+    whole = all(name in reading.fields for name in NEEDED)
+    if reading.kind in POSTED_KINDS and whole and not derived:
+        judged.risk = float(risk(reading).share)
+
+
+def print_curve(judged: Sequence[Judged]) -> None:
+    """How many bills would go through at which risk, and how many of those wrongly."""
+    bills = [each for each in judged if each.path and each.kind in KINDS_POSTED]
+    print(f"\n{'risk at most':<18}{'bills':>8}{'through %':>11}{'of them wrong %':>17}")
+    for limit in (0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1):
+        through = [each for each in bills if each.risk is not None and each.risk <= limit]
+        wrong = sum(each.posted_wrong for each in through)
+        print(f"{100 * limit:<18.1f}{len(bills):>8}{100 * len(through) / max(1, len(bills)):>11.1f}"
+              f"{100 * wrong / max(1, len(through)):>17.2f}")  # fmt: skip
 
 
 def pictured(content: bytes, condition: str, seed: int) -> list[bytes]:
@@ -153,6 +192,14 @@ def pictured(content: bytes, condition: str, seed: int) -> list[bytes]:
         Image.fromarray(picture).save(out, "PNG", **dpi)  # type: ignore[arg-type]
         pages.append(out.getvalue())
     return pages
+
+
+def pages_of(content: bytes) -> tuple[Page, ...]:
+    """The pages of a file; of a mail those of its first document, as it is read anywhere."""
+    if sniff(content) in MAILS:
+        documents = documents_of(read_mail(content))
+        content = documents[0].content if documents else b""
+    return read_pages(content).pages
 
 
 def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
@@ -176,7 +223,7 @@ def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
             list_characters(content)
             bare = time.process_time() - began
         began = time.process_time()
-        pages = read_pages(content).pages
+        pages = pages_of(content)
     ours = tuple(KnownParty(name=name) for name in truth.get("buyers", ()))
     readings = extract(pages, Source(), Hints(buyers=ours))
     seconds = time.process_time() - began
@@ -217,21 +264,31 @@ def by_field(judged: Iterable[Judged]) -> dict[str, Counted]:
     return counts
 
 
-def figures(folder: Path | None, count: int, scans: int, picture: Path | None = None) -> None:
-    """Print all figures for a folder, or for held-back families that are drawn now."""
+def figures(
+    folder: Path | None, count: int, scans: int, picture: Path | None = None, composed: int = 0
+) -> None:
+    """Print all figures for a folder, or for held-back families that are drawn now, or for composed
+    documents of productions and labels that nothing was trained on."""
     conditions = ["digital", *(["300 dpi", "200 dpi", "150 dpi", "photo"] if scans else [])]
     with tempfile.TemporaryDirectory() as name:
-        if folder is None:
+        if composed:
+            from tools.grammar.write import write as compose
+
+            folder = Path(name)
+            print(f"{compose(folder, composed)} composed documents, held back", flush=True)
+        elif folder is None:
             from tools.corpus.make import HELD_BACK, write
 
             folder = Path(name)
             print(f"{write(folder, HELD_BACK, count)} documents of held-back families", flush=True)
         judged = list(results(folder, conditions, scans))
+        folder_files = [each.read_bytes() for each in sorted(folder.glob("*.pdf"))[:SPLIT]]
     digital = [each for each in judged if each.condition == "digital"]
     print_fields(digital)
     for title, key in (("condition", "condition"), ("language", "language"), ("family", "family")):
         _groups(title, key, judged if key == "condition" else digital)
     _calibration(judged)
+    print_curve(digital)
     if picture is not None:
         plot(buckets(_values(judged)), picture, "Read values")
         print(f"drawn: {picture}")
@@ -239,6 +296,7 @@ def figures(folder: Path | None, count: int, scans: int, picture: Path | None = 
     timed = [each for each in digital if each.bare]
     ratio = sum(each.seconds for each in timed) / max(1e-9, sum(each.bare for each in timed))
     print(f"\nread in {ratio:.1f} x pdfium's bare listing of the same words")
+    print_split(split_of(folder_files))
     scanned = [each for each in judged if each.condition != "digital"]
     if scanned:
         networks = sum(each.bare for each in scanned)
@@ -259,7 +317,13 @@ def print_fields(judged: list[Judged]) -> None:
               f"{each.invented:>10}{each.share:>9.1f}")  # fmt: skip
 
 
+MOST = 16
+"""Groups that are listed; of more only the worst are, further below."""
+
+
 def _groups(title: str, key: str, judged: list[Judged]) -> None:
+    if len({getattr(each, key) for each in judged}) > MOST:
+        return
     print(f"\n{title:<18}{'documents':>10}{'header %':>10}{'lines':>8}{'lines %':>9}{'kind %':>8}")
     groups: dict[str, list[Judged]] = defaultdict(list)
     for each in judged:
@@ -282,6 +346,8 @@ def _values(judged: list[Judged]) -> list[tuple[float, bool]]:
     ]
 
 
+SPLIT = 60
+"""Files whose reading is timed step by step."""
 WORST = 10
 """Families that are listed with what went wrong most often."""
 
@@ -291,7 +357,8 @@ def _worst(judged: list[Judged]) -> None:
     for each in judged:
         groups[each.family].append(each)
     ordered = sorted(groups.items(), key=lambda group: by_field(group[1])["header"].share)
-    print(f"\n{'worst families':<18}{'header %':>10}  most often not right")
+    wide = max((len(name) for name in groups), default=0) + 2
+    print(f"\n{'worst families':<{max(18, wide)}}{'header %':>10}  most often not right")
     for name, group in ordered[:WORST]:
         amiss = Counter(
             field
@@ -301,7 +368,9 @@ def _worst(judged: list[Judged]) -> None:
         )
         amiss["lines"] = sum(each.lines - each.lines_right for each in group)
         told = ", ".join(f"{field} {count}" for field, count in amiss.most_common(4) if count)
-        print(f"{name:<18}{by_field(group)['header'].share:>10.1f}  {told or 'nothing'}")
+        print(
+            f"{name:<{max(18, wide)}}{by_field(group)['header'].share:>10.1f}  {told or 'nothing'}"
+        )
 
 
 def _calibration(judged: list[Judged]) -> None:

@@ -87,7 +87,9 @@ def test_lines_in_words_are_read_where_a_sign_says_times():
         *sums(300, "42.50", "8.50", "51.00"),
     ))  # fmt: skip
     assert figures(reading) == [("4", "5.00", "20.00 GBP"), ("3", "7.50", "22.50 GBP")]
-    assert said(reading, "description") == ["Reef salt:", "Test strips, ten in a box:"]
+    first, second = said(reading, "description")
+    assert first.startswith("Reef salt")
+    assert second.startswith("Test strips, ten in")
 
 
 def test_the_name_of_a_line_may_stand_above_its_figures():

@@ -10,7 +10,8 @@ import pytest
 from tests.core.paper import page_of
 from veridox.core.extract import Hints, KnownParty
 from veridox.core.extract.tagging import features, network
-from veridox.core.extract.tagging.amounts import currency, named_twice, totals
+from veridox.core.extract.tagging.amounts import named_twice, totals
+from veridox.core.extract.tagging.currency import currency
 from veridox.core.extract.tagging.header import accounts, compact, decided
 from veridox.core.extract.tagging.lines import lines
 from veridox.core.extract.tagging.sums import SUMS, summed
@@ -285,8 +286,10 @@ def test_what_is_due_is_stated_also_when_it_equals_the_total():
 def test_a_sign_of_several_currencies_is_read_by_where_the_seller_is():
     rows = ((20, (50, "$"), (80, "100.00")),)
     tags = {"$": "currency", "100.00": "gross_total"}
-    assert currency(told(tags, *rows), "AU", "en").value == "AUD"
-    assert currency(told(tags, *rows), "", "en").value == "USD"
+    field, shared = currency(told(tags, *rows), "AU", "en")
+    assert (field.value, shared) == ("AUD", False)
+    field, shared = currency(told(tags, *rows), "", "en")
+    assert (field.value, shared) == ("USD", True)
 
 
 CELLS = {

@@ -106,7 +106,7 @@ def test_other_xml_is_told_apart():
         structured_reading(b"<html/>", Source())
 
 
-def page(total="1,378.08"):
+def page(total="GBP 1,378.08"):
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)
     rows = ["Brinefold Ltd", "INVOICE", "Invoice number BF-2026-0413",
@@ -147,7 +147,7 @@ def test_the_structured_form_inside_a_pdf_prevails_with_its_places_on_the_page(p
     (reading,) = answer.readings
     assert answer.findings == ()
     gross = reading.fields["gross_total"]
-    assert (gross.origin, gross.page, gross.text) == (Origin.EMBEDDED, 1, "1,378.08")
+    assert (gross.origin, gross.page, gross.text) == (Origin.EMBEDDED, 1, "GBP 1,378.08")
     assert gross.box is not None
     assert reading.lines[0]["item_code"].value == "KR-40"
 

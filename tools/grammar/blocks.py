@@ -39,6 +39,8 @@ class Desk:
     bold_heads: bool = False
     unit_in_quantity: bool = False
     bare_rates: bool = True
+    base_apart: bool = False
+    base_sign: str = "/"
     rate_sign: str = ""
     step: int = 1
     negative_counts: bool = False
@@ -447,11 +449,17 @@ def seller_numbers(desk: Desk) -> list[list[Part]]:
 def account_rows(desk: Desk) -> list[list[Part]]:
     """Where to pay."""
     deal, chance, speech = desk.deal, desk.chance, desk.deal.speech
-    if deal.seller.country == "GB" and chance.random() < 0.6:
+    if "account" in deal.truth:
+        by_code = deal.truth["account"][2:3] == "-"
+    else:
+        by_code = deal.seller.country == "GB" and chance.random() < 0.6
+    if by_code:
         code, number = (
             f"{chance.randrange(10, 99)}-{chance.randrange(10, 99)}-{chance.randrange(10, 99)}",
             f"{chance.randrange(10**7, 10**8)}",
         )
+        if "account" in deal.truth:
+            code, number = deal.truth["account"].split()
         desk.tell("account", f"{code} {number}")
         row: list[Part] = [
             (chance.choice(["Sort code", "Sort", "S/C"]), "label.account"),

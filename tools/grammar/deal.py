@@ -78,13 +78,15 @@ class Deal:
     taxes: list[tuple[str, Decimal, Decimal]] = field(default_factory=list)
     """Rate, base and tax."""
     inclusive: bool = False
+    base: int = 1
+    """How many units prices are for."""
     truth: dict[str, str] = field(default_factory=dict)
     """What is printed of the header, as manifests write it."""
     lines: list[dict[str, str]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         chance = self.chance
-        self.speech = Speech(chance, self.language, held=self.held)
+        self.speech = Speech(chance, self.language, held=self.held, currency=self.currency)
         style = NUMBERS.get(
             self.language,
             NUMBERS["sv"]
@@ -308,6 +310,7 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
     words = GOODS[made.language].split("|")
     units = UNITS[made.language].split()
     discounts = chance.random() < 0.12
+    made.base = chance.choice([10, 100, 100, 100, 1000]) if chance.random() < 0.05 else 1
     for _ in range(count):
         text = chance.choice(words)
         if chance.random() < 0.4:
@@ -355,7 +358,7 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
             if discounts and chance.random() < 0.6
             else Decimal(0)
         )
-        amount = cents(quantity * price * (100 - off) / 100)
+        amount = cents(quantity * price * (100 - off) / 100 / made.base)
         rate = "0" if untaxed else chance.choice(rates) if several else rates[0]
         made.items.append(
             Item(text, _code(chance), chance.choice(units), quantity, price, off, rate, amount)

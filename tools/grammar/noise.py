@@ -13,11 +13,15 @@ CONFUSED = {"0": "O8", "O": "0", "1": "l7I", "l": "1I", "I": "1l", "5": "S6", "S
 def noisy(made: Composed, chance: random.Random) -> Composed:
     """The same document as recognition tells it: smaller boxes, skew, errors."""
     rate = chance.choice([0.002, 0.005, 0.01, 0.025])
+    lost = chance.choice([0.0, 0.0, 0.004, 0.015])
+    stray = chance.choice([0.0, 0.0, 0.004, 0.01])
     skew = chance.gauss(0, 0.004)
     shrink = chance.uniform(0.75, 0.98)
     words: list[Put] = []
     for word in made.words:
         high = word.bottom - word.top
+        if chance.random() < lost:
+            continue
         middle = (word.top + word.bottom) / 2 + skew * (word.left - made.width / 2)
         jitter = chance.gauss(0, 0.02) * high
         text = word.text
@@ -46,6 +50,10 @@ def noisy(made: Composed, chance: random.Random) -> Composed:
             words.append(replace(moved, text=text[at:], left=cut + 0.6))
             continue
         words.append(moved)
+        if chance.random() < stray:
+            mark = chance.choice([".", "-", "|", "'", ":", "_", "~"])
+            x = moved.right + chance.uniform(1, 12)
+            words.append(replace(moved, text=mark, left=x, right=x + 2, tag="text"))
     return replace(made, words=words)
 
 

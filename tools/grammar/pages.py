@@ -10,6 +10,7 @@ import numpy as np
 from tools.grammar import blocks, sums, tables
 from tools.grammar.blocks import Desk, Fact
 from tools.grammar.deal import SIGNS, Deal, deal
+from tools.grammar.notes import NOTES, greeting
 from tools.grammar.sheet import Part, Put, Sheet
 from tools.grammar.speech import nonsense
 from tools.grammar.sums import FIELD
@@ -41,6 +42,8 @@ class Composed:
     height: float
 
 
+PLAIN = 0.18
+"""Share of documents that nobody designed."""
 TRIES = 8
 """How often a document is laid out anew when words lie on others or beyond the paper."""
 
@@ -77,9 +80,14 @@ def _composed(seed: str, *, held: bool, kind: str, longest: int) -> Composed:
     made = deal(seed, held=held, kind=kind, longest=longest)
     if made.kind == "till receipt":
         sheet, production = till(made)
+    elif made.chance.random() < PLAIN:
+        sheet, production = made.chance.choice(NOTES)(made)
     else:
         sheet, production = _document(made)
     tags = {word.tag for word in sheet.words}
+    if "tax.amount" in tags and len(made.taxes) == 1:
+        made.truth.setdefault("tax_total", str(abs(made.taxes[0][2])))
+        tags.add("tax_total")
     truth = {name: value for name, value in made.truth.items() if name in tags}
     if _currency_shown(made, sheet):
         truth["currency"] = made.currency
@@ -96,10 +104,10 @@ def _composed(seed: str, *, held: bool, kind: str, longest: int) -> Composed:
 
 
 def _currency_shown(made: Deal, sheet: Sheet) -> bool:
-    """Whether an amount, or a word beside one, names the currency."""
+    """Whether an amount, or a word beside one, names the currency, or its code stands anywhere."""
     sign = SIGNS.get(made.currency, made.currency)
     return any(
-        word.tag in AMOUNTS and (made.currency in word.text or sign in word.text)
+        made.currency in word.text or (word.tag in AMOUNTS and sign in word.text)
         for word in sheet.words
     )
 
@@ -186,14 +194,19 @@ def _head(
     if place == "head":
         how = chance.choice(["l", "l", "c", "r"])
         x = {"l": left, "c": (left + right) / 2, "r": right}[how]
+        y = _emblem(desk, left, right, y, how)
         rows = [*seller, *(numbers if chance.random() < 0.5 else [])]
         grow = chance.choice([1.0, 1.4, 1.8, 2.2])
         first = seller[0][0][0]
         while grow > 1 and sheet.wide(first, size * grow, bold=True) > (right - left) * 0.95:
             grow -= 0.4
-        kind = chance.choice(["stack", "stack", "line"])
+        kind = chance.choice(["stack", "stack", "stack", "line", "line", "run"])
         used.append(f"head {how} {kind}")
-        if kind == "stack":
+        if kind == "run":
+            end = blocks.joined(
+                desk, left, y, right - left, rows, size * 0.95, "c" if how == "c" else "l"
+            )
+        elif kind == "stack":
             end = blocks.stacked(desk, x, y, rows, how, grow=grow)
         else:
             sheet.put(x, y, rows[0], size * grow, how, bold=True)
@@ -250,7 +263,10 @@ def _head(
         used.append("title")
         how, x = chance.choice([("l", left), ("c", (left + right) / 2), ("r", right)])
         large = size * chance.choice([1.0, 1.3, 1.7, 2.2])
-        parts: list[Part] = [(made.speech.title(made.kind), "title")]
+        title = made.speech.title(made.kind)
+        if chance.random() < 0.05 and len(title) < 16:
+            title = " ".join(title.upper().replace(" ", ""))
+        parts: list[Part] = [(title, "title")]
         if made.kind in ("invoice", "credit note", "pro forma") and chance.random() < 0.2:
             parts += [
                 (chance.choice(["", "no.", "Nr.", "n°", "#"]), "label.number"),
@@ -267,6 +283,25 @@ def _head(
         )
         y += large * 1.9
     return y
+
+
+def _emblem(desk: Desk, left: float, right: float, y: float, how: str) -> float:
+    """Letters of a mark, or a motto, above who sells."""
+    chance, size = desk.chance, desk.size
+    if chance.random() > 0.16:
+        return y
+    name = desk.deal.seller.name
+    if chance.random() < 0.65:
+        text = chance.choice(
+            [name[0], name[0], "".join(word[0] for word in name.split()[:3]).upper()]
+        )
+        large = size * chance.choice([1.8, 2.6, 3.4])
+    else:
+        text, large = f"{nonsense(chance).capitalize()} {nonsense(chance)}", size * 0.9
+    y += large * 0.6
+    x = {"l": left, "c": (left + right) / 2, "r": right}[how]
+    desk.sheet.put(x, y, [(text, "text")], large, how, bold=large > size)
+    return y + size * 1.7
 
 
 def _people_and_facts(desk: Desk, left: float, right: float, y: float, place: str, seller: Sequence[Sequence[Part]], numbers: Sequence[Sequence[Part]],
@@ -387,6 +422,9 @@ def _middle(desk: Desk, left: float, right: float, y: float, used: list[str]) ->
     """What was sold, or what the letter says."""
     chance, made, size = desk.chance, desk.deal, desk.size
     y += size * chance.choice([0.5, 1.5, 3])
+    if chance.random() < 0.12:
+        sheet_words: list[Part] = [(word, "text") for word in greeting(desk).split()]
+        y = blocks.wrapped(desk, left, y, right - left, sheet_words, size) + size * 0.3
     if chance.random() < 0.25:
         y = (
             blocks.wrapped(
@@ -519,10 +557,12 @@ def _slip(desk: Desk, left: float, right: float, y: float) -> float:
     middle = (left + right) / 2
     due = made.sums["due_amount"]
     gross_tag = "amount_due" if "amount_due" in made.truth else "gross_total"
+    told = made.truth.get("account")
+    account = told or made.seller.iban
     for x in (left, middle):
-        rows: list[Sequence[Part]] = [[(made.seller.name, "seller.name")], [(made.seller.iban, "account")], [(made.buyer.name, "buyer.name")],
+        rows: list[Sequence[Part]] = [[(made.seller.name, "seller.name")], [(account, "account")], [(made.buyer.name, "buyer.name")],
                                       [(made.currency, "currency"), (made.number(due), gross_tag)]]  # fmt: skip
         end = blocks.stacked(desk, x, y, rows, size=size)
-    desk.tell("account", made.seller.iban)
+    desk.tell("account", account)
     desk.tell(gross_tag, str(due))
     return end

@@ -87,7 +87,8 @@ class Sheet:
                 last = self.words[-1]
                 last.text += word
                 last.right = left + wide
-                last.tag = tag if not last.tag.startswith(VALUES) else last.tag
+                bracket = last.text[: -len(word)] in ("(", "[")
+                last.tag = tag if bracket or not last.tag.startswith(VALUES) else last.tag
                 left += wide
                 continue
             if len(self.words) > first:

@@ -36,6 +36,7 @@ SENTENCES = {
     "pl": ("Dziękujemy za współpracę.", "Towar pozostaje własnością sprzedawcy."), "pt": ("Obrigado pela preferência.", "Processado por computador."), "sv": ("Tack för din beställning.", "Dröjsmålsränta enligt lag."),
     "da": ("Tak for handlen.", "Renter beregnes ved forsinket betaling."), "no": ("Takk for handelen.",), "fi": ("Kiitos tilauksesta.",), "cs": ("Děkujeme za objednávku.",), "hu": ("Köszönjük bizalmát.",), "ro": ("Vă mulțumim.",),
 }  # fmt: skip
+CODES = re.compile(r"\b(?:EUR|GBP|USD|DKK|SEK|NOK|PLN|CZK|HUF|RON|CHF)\b|€|£")
 _SYLLABLES = [
     "ba",
     "ke",
@@ -127,13 +128,17 @@ class Speech:
         chance: of the document.
         language: of its labels.
         held: which side of the split.
+        currency: what labels name that name one.
     """
 
-    def __init__(self, chance: random.Random, language: str, *, held: bool) -> None:
+    def __init__(
+        self, chance: random.Random, language: str, *, held: bool, currency: str = ""
+    ) -> None:
         self.chance, self.language, self.held = chance, language, held
         self.second = chance.choice(["en", "en", "fr", "de"]) if chance.random() < 0.06 else ""
         self.case = chance.choices(["", "upper", "title", "lower"], [14, 3, 2, 1])[0]
         self.end = chance.choices(["", ":", " :", ".", "..:"], [9, 8, 1, 0.4, 0.3])[0]
+        self.currency = currency
         self.garble = chance.choices([0.0, 0.3], [9, 1])[0]
         self._said: dict[str, str] = {}
 
@@ -141,6 +146,9 @@ class Speech:
         """The label of something, without what ends it."""
         if name not in self._said:
             self._said[name] = self._chosen(name)
+        if self.currency:
+            text = CODES.sub(self.currency, self._said[name])
+            self._said[name] = text
         text = re.sub(r"\{rate\}", rate, self._said[name], flags=re.IGNORECASE)
         return re.sub(r"\{x\}", lambda _: word_of(self.chance), text, flags=re.IGNORECASE)
 

@@ -9,16 +9,24 @@ from tools.grammar.sheet import Part
 from tools.grammar.speech import word_of
 from tools.grammar.sums import money_parts
 
-NUMERIC = ("quantity", "price", "discount", "rate", "amount", "tax", "gross", "old", "new")
+NUMERIC = ("quantity", "price", "base", "discount", "rate", "amount", "tax", "gross", "old", "new")
 SAID = {"id": "c_id", "code": "c_code", "name": "c_name", "quantity": "c_quantity", "unit": "c_unit", "price": "c_price", "discount": "c_discount",
         "rate": "c_rate", "amount": "c_amount", "tax": "tax_sum", "gross": "gross", "day": "issued", "old": "quote", "new": "quote", "note": "note"}  # fmt: skip
+BASE_SAID = {
+    "en": "per|Per|Price per|Qty base|PU",
+    "de": "PE|je|per|Preiseinheit",
+    "fr": "par|UP|Par",
+    "es": "por|UP",
+    "it": "per|x",
+    "nl": "per|Per|PE",
+}
 HEAD = {"id": "header.id", "code": "header.code", "name": "header.description", "quantity": "header.quantity", "unit": "header.unit", "price": "header.unit_price",
-        "discount": "header.discount", "rate": "header.tax_rate", "amount": "header.amount"}  # fmt: skip
-TAG = {"id": "line.id", "code": "line.code", "name": "line.description", "quantity": "line.quantity", "unit": "line.unit", "price": "line.unit_price",
+        "discount": "header.discount", "rate": "header.tax_rate", "amount": "header.amount", "base": "header.other"}  # fmt: skip
+TAG = {"id": "line.id", "code": "line.code", "name": "line.description", "quantity": "line.quantity", "unit": "line.unit", "price": "line.unit_price", "base": "line.price_base",
        "discount": "line.discount", "rate": "line.tax_rate", "amount": "line.amount", "tax": "line.other", "gross": "line.gross", "day": "line.other",
        "old": "line.other", "new": "line.other", "note": "line.other"}  # fmt: skip
 SHARE = {"id": 0.6, "code": 1.4, "name": 4.2, "quantity": 1.1, "unit": 0.8, "price": 1.3, "discount": 0.9, "rate": 0.8, "amount": 1.5, "tax": 1.1, "gross": 1.4,
-         "day": 1.3, "old": 1.1, "new": 1.1, "note": 1.2}  # fmt: skip
+         "day": 1.3, "base": 0.5, "old": 1.1, "new": 1.1, "note": 1.2}  # fmt: skip
 NAMES = {"quantity": "quantity", "price": "unit_price", "amount": "amount"}
 
 
@@ -79,16 +87,17 @@ def cell(desk: Desk, item: Item, name: str, at: int, run: int) -> list[Part]:
         return [(text, tag)]
     if name == "price":
         text = deal.price(item.price)
-        return (
-            [(text, tag)]
-            if not deal.line_place
-            else [
-                (
-                    deal.money(item.price, line=True) if item.price == cents(item.price) else text,
-                    tag,
-                )
+        if deal.line_place and item.price == cents(item.price):
+            text = deal.money(item.price, line=True)
+        if deal.base > 1 and not desk.base_apart:
+            return [
+                (text, tag),
+                (desk.base_sign, "line.other"),
+                (str(deal.base), "line.price_base"),
             ]
-        )
+        return [(text, tag)]
+    if name == "base":
+        return [(str(deal.base), "line.price_base")]
     if name == "amount":
         return money_parts(desk, sign * item.amount, tag, line=True)
     rate = Decimal(item.rate)
@@ -123,6 +132,8 @@ def _prepare(desk: Desk) -> None:
     desk.bare_rates = chance.random() < 0.7
     desk.rate_sign = chance.choice(["", "%", "%", " %"])
     desk.step = chance.choice([1, 1, 1, 10])
+    desk.base_apart = chance.random() < 0.5
+    desk.base_sign = chance.choice(["/", "/", "per", "je", "par", "pro", "per"])
     desk.negative_counts = desk.negative and chance.random() < 0.4
 
 
@@ -149,6 +160,8 @@ def _columns(
     deal, sheet, chance, size = desk.deal, desk.sheet, desk.chance, desk.size
     if desk.unit_in_quantity and "unit" in shown:
         shown.remove("unit")
+    if "price" in shown and deal.base > 1 and desk.base_apart:
+        shown.insert(shown.index("price") + 1, "base")
     starts = _widths(desk, shown, x, wide)
     flush = chance.choice(["r", "r", "r", "c", "l"])
     head_how = chance.choice(["as", "as", "l", "c"])
@@ -164,7 +177,7 @@ def _columns(
         for name in shown:
             how = (flush if name in NUMERIC else "l") if head_how == "as" else head_how
             spot, how = place(name, how)
-            text = deal.speech.say(SAID[name])
+            text = head_of(desk, name)
             rows = sheet.fold(text, size_head, starts[name][1] - 4, bold=desk.bold_heads)[:2]
             for index, row in enumerate(rows):
                 sheet.put(
@@ -256,6 +269,14 @@ def _columns(
     return y
 
 
+def head_of(desk: Desk, name: str) -> str:
+    """What stands above a column."""
+    if name == "base":
+        said = BASE_SAID.get(desk.deal.language, BASE_SAID["en"]).split("|")
+        return said[desk.deal.base % len(said)]
+    return desk.deal.speech.say(SAID[name])
+
+
 def _widths(desk: Desk, shown: list[str], x: float, wide: float) -> dict[str, tuple[float, float]]:
     """Left end and width of each column: what it needs, and its share of what is left over."""
     need = {}
@@ -337,6 +358,8 @@ def told(desk: Desk, x: float, y: float, wide: float) -> float:
             (deal.price(item.price), "line.unit_price"),
         )
         times = (chance.choice(["x", "×", "à", "@", "*", "at"]), "line.other")
+        if deal.base > 1:
+            price = (f"{price[0]}/{deal.base}", price[1])
         name: Part = (item.text, "line.description")
         unit: Part = (item.unit, "line.unit")
         parts: list[Part] = [
@@ -395,6 +418,8 @@ def cards(desk: Desk, x: float, y: float, wide: float) -> float:
             (times, "line.other"),
             (deal.price(item.price), "line.unit_price"),
         ]
+        if deal.base > 1:
+            parts += [(desk.base_sign, "line.other"), (str(deal.base), "line.price_base")]
         desk.sheet.put(x + indent, y, parts, size * desk.chance.choice([0.9, 1.0]))
         if not above:
             desk.sheet.put(x + wide, y, amount, size, "r")

@@ -1,10 +1,10 @@
-"""Trains the network that tags words, and makes its answers chances: `bin/train words`."""
+"""Trains the network that tags words, and makes its answers chances: `bin/train`."""
 
 from pathlib import Path
 
 import click
 
-from tools.teach import calibrate, train
+from tools.teach import calibrate
 from veridox.core.extract.tagging.tags import TAGS
 
 HERE = Path("src/veridox/core/extract/tagging")
@@ -12,18 +12,30 @@ HERE = Path("src/veridox/core/extract/tagging")
 
 @click.command()
 @click.option("--work", type=click.Path(path_type=Path), default=Path("var/teach"))
-@click.option("--documents", default=40_000, show_default=True, help="Composed, for training.")
-@click.option("--passes", default=3.0, show_default=True, help="Through all of them, at most.")
-@click.option("--minutes", default=30.0, show_default=True, help="Of training alone, at most.")
+@click.option("--documents", default=44_000, show_default=True, help="Composed, for training.")
+@click.option("--passes", default=9.0, show_default=True, help="Through all of them, at most.")
+@click.option("--minutes", default=38.0, show_default=True, help="Of training alone, at most.")
 @click.option("--seed", default=1, show_default=True)
-@click.option("--tried", default=1400, show_default=True, help="Documents that make chances.")
+@click.option("--tried", default=20_000, show_default=True, help="Documents that make chances.")
+@click.option("--chances", is_flag=True, help="Keep the weights, make their chances anew.")
 def main(
-    work: Path, documents: int, passes: float, minutes: float, seed: int, tried: int
-) -> None:  # fmt: skip
+    work: Path,
+    documents: int,
+    passes: float,
+    minutes: float,
+    seed: int,
+    tried: int,
+    *,
+    chances: bool,
+) -> None:
     """Compose pages (kept below --work), train, calibrate, store both beside the code."""
-    out = HERE / "weights.npz"
-    train.save(out, train.train(work, documents, passes, minutes, seed))
-    print(f"train: {out}, {out.stat().st_size / 1e6:.1f} MB, {len(TAGS)} classes", flush=True)
+    if not chances:
+        from tools.teach import train
+
+        out = HERE / "weights.npz"
+        train.save(out, train.train(work, documents, passes, minutes, seed))
+        size = out.stat().st_size / 1e6
+        print(f"train: {out}, {size:.1f} MB, {len(TAGS)} classes", flush=True)
     calibrate.make(tried, HERE / "confidence.json")
 
 

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from tools.grammar.noise import noisy
 from tools.grammar.pages import Composed, compose
-from veridox.core.extract.tagging.features import PageInput, inputs
+from veridox.core.extract.tagging.features import FEATURES, PageInput, inputs
+from veridox.core.extract.tagging.lexical import LEXICAL
 from veridox.core.extract.tagging.tags import KINDS, TAGS
 from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.pages import Box, Page, Word
@@ -40,8 +41,25 @@ def pages_of(made: Composed) -> tuple[Page, ...]:
     return tuple(found)
 
 
+SILENT, FORGOTTEN = 0.25, 0.12
+"""Share of documents on which the lexicon says nothing, and of labels that it forgets on others:
+strangers use words that it has not."""
+LEXICON = [FEATURES.index(name) for name in LEXICAL]
+
+
+def _forget(page: PageInput, chance: random.Random) -> None:
+    """Take from a page what a smaller lexicon would not know."""
+    if chance.random() < SILENT:
+        page.figures[:, LEXICON] = 0
+        return
+    for column in LEXICON:
+        if chance.random() < FORGOTTEN:
+            page.figures[:, column] = 0
+
+
 def samples(made: Composed, *, noise: bool) -> list[Sample]:
     """The pages of a composed document."""
+    chance = random.Random(f"lexicon {len(made.words)} {made.production}")
     if noise:
         made = noisy(made, random.Random(f"noise {len(made.words)} {made.production}"))
     pages = pages_of(made)
@@ -56,6 +74,7 @@ def samples(made: Composed, *, noise: bool) -> list[Sample]:
         known.append(stated.get((token.page, round(last.box.right, 1), round(last.box.top, 1)), ""))
     found = []
     for page in inputs(document):
+        _forget(page, chance)
         tags = np.array(
             [TAG_AT.get(known[at], IGNORED) if known[at] else IGNORED for at in page.at],
             dtype=np.int16,

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from veridox.core.checks.evidence import at_field
 from veridox.core.checks.facts import Facts
 from veridox.core.findings import Finding, Weight
-from veridox.core.reading import FIELDS, POSTED_KINDS, Origin
+from veridox.core.reading import FIELDS, POSTED_KINDS, Field, Origin
 
 PAID_BY = (
     "number", "issue_date", "currency", "net_total", "tax_total", "gross_total", "amount_due",
@@ -13,6 +13,8 @@ PAID_BY = (
 )  # fmt: skip
 """Fields by which the wrong thing would be paid."""
 READ = (Origin.TEXT, Origin.OCR)
+BY_COUNTRY = 0.8
+"""How sure a currency is that the seller's country tells, and no word."""
 SURE = 0.85
 """Confidence from which a value that was read may go on without a person."""
 
@@ -38,7 +40,7 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
     for name in PAID_BY:
         field = facts.reading.fields.get(name)
         if name == "currency" and field is not None and field.origin is Origin.DERIVED:
-            yield _worked_out(facts, str(field.value))
+            yield _worked_out(facts, field)
             continue
         if field is None or field.origin not in READ or field.confidence >= SURE:
             continue
@@ -54,14 +56,19 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
         )
 
 
-def _worked_out(facts: Facts, currency: str) -> Finding:
+def _worked_out(facts: Facts, currency: Field) -> Finding:
     """A currency that is printed nowhere."""
+    usual = (
+        "the one of the seller's country"
+        if currency.confidence >= BY_COUNTRY
+        else "usual in its language"
+    )
     return at_field(
         facts.reading,
         "currency",
         code="field.unsure",
-        message=f"No currency is printed; {currency} is the one of the seller's country.",
-        found=currency,
+        message=f"No currency is printed; {currency.value} is {usual}.",
+        found=str(currency.value),
         hint="Enter the currency that the amounts are in.",
     )
 

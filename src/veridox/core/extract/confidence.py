@@ -1,19 +1,19 @@
 """From how much speaks for a value to the chance that it is right.
 
-What rules and the model say orders values; how often values of an order were right on families
-of layouts that no weight was made of (`tools/corpus/split.txt`: tuning) makes it a chance. The
-map is stored with the model, as text: by group of values, rising points (said, right).
+What the network says of words orders values; how often values of an order were right on composed
+pages of productions and labels that it never learned from makes it a chance. The map is stored
+with the weights, as text: by group of values, rising points (said, right).
 """
 
 import json
 from bisect import bisect_right
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
 from veridox.core.extract.cells import line_holds
-from veridox.core.reading import Field, Row
+from veridox.core.reading import Field, Origin, Row
 
 Points = Sequence[tuple[float, float]]
 """Rising: what was said, and how often that was right."""
@@ -23,20 +23,8 @@ RISK = "document"
 
 @cache
 def shipped_points() -> Mapping[str, Points]:
-    """The maps that come with the package; empty where none was made yet."""
-    return _stored("veridox.core.extract.scoring")
-
-
-@cache
-def tagged_points() -> Mapping[str, Points]:
-    """The same for values that only tagged words state."""
-    return _stored("veridox.core.extract.tagging")
-
-
-def _stored(package: str) -> Mapping[str, Points]:
-    file = resources.files(package).joinpath("confidence.json")
-    if not file.is_file():
-        return {}
+    """The maps that come with the package."""
+    file = resources.files("veridox.core.extract.tagging").joinpath("confidence.json")
     stored = json.loads(file.read_text("utf-8"))
     return {name: [(x, y) for x, y in points] for name, points in stored.items()}
 
@@ -73,20 +61,38 @@ def risk_of(doubt: float) -> float:
     return chance(RISK, doubt) if doubt > 0 else 0.0
 
 
-def group_of(name: str, proved: frozenset[str]) -> str:
-    """The group of a header field: those that an equation vouches for are their own."""
-    return f"{name}, proved" if name in proved else name
+RIVAL = 0.25
+"""Chance of another value from which a field is doubted."""
+
+
+def group_of(name: str, field: Field, proved: frozenset[str]) -> str:
+    """The group of a header field: what has a rival is its own, whatever vouches for it; and what an
+    equation or a check digit vouches for."""
+    if any(other.confidence >= RIVAL for other in field.others):
+        return f"{name}, doubted"
+    if name in proved:
+        return f"{name}, proved"
+    if name.endswith(".tax_id") and str(field.value)[:2].isalpha():
+        return f"{name}, not proved"  # its country has check digits, and they do not hold
+    return name
 
 
 def with_chances(
-    fields: Mapping[str, Field], proved: frozenset[str],
+    fields: Mapping[str, Field],
+    group: Callable[[str], str],
     points: Mapping[str, Points] | None = None,
-) -> dict[str, Field]:  # fmt: skip
-    """Header fields with what was said of them made chances."""
+) -> dict[str, Field]:
+    """Header fields with what was said of them made chances; what is derived keeps its own.
+
+    Args:
+        fields: by name.
+        group: of a field, by its name.
+        points: maps by group; those of the package where None.
+    """
     return {
-        name: replace(
-            field, confidence=round(chance(group_of(name, proved), field.confidence, points), 5)
-        )
+        name: field
+        if field.origin is Origin.DERIVED
+        else replace(field, confidence=round(chance(group(name), field.confidence, points), 5))
         for name, field in fields.items()
     }
 
@@ -94,26 +100,43 @@ def with_chances(
 FIGURES = frozenset({"quantity", "unit_price", "amount"})
 
 
-def line_group(line: Row, currency: str | None, *, summed: bool) -> str:
-    """The group of a line's figures: whether their product holds, and whether all lines together
-    make a total that is printed."""
+@dataclass(frozen=True)
+class Vouched:
+    """What speaks for all lines of a document.
+
+    Attributes:
+        summed: together they make a total that is printed.
+        headed: words above them name quantity and price: without, which is which is a guess.
+    """
+
+    summed: bool
+    headed: bool
+
+
+def line_group(line: Row, currency: str | None, by: Vouched) -> str:
+    """The group of a line's figures: whether their product holds, and what speaks for all."""
     holds = {None: "without a product", True: "holds", False: "does not hold"}
-    total = "with a total" if summed else "alone"
+    total = "with a total" if by.summed else "alone"
+    head = "" if by.headed else ", without heads"
     made = line_holds(line, currency)
-    return f"line, {holds[made]}, {total}"
+    return f"line, {holds[made]}, {total}{head}"
 
 
 def lines_with_chances(
-    lines: Sequence[Row], currency: str | None, *, summed: bool,
+    lines: Sequence[Row],
+    currency: str | None,
+    by: Vouched,
     points: Mapping[str, Points] | None = None,
-) -> tuple[Row, ...]:  # fmt: skip
-    """Lines with what was said of their figures made chances."""
+) -> tuple[Row, ...]:
+    """Lines with the chance that all figures of each are right, by what was said of its amount."""
     found = []
     for line in lines:
-        group = line_group(line, currency, summed=summed)
-        found.append({
-            name: replace(cell, confidence=round(chance(group, cell.confidence, points), 5))
-            if name in FIGURES else cell
-            for name, cell in line.items()
-        })  # fmt: skip
+        group = line_group(line, currency, by)
+        said = chance(group, line["amount"].confidence if "amount" in line else 0.0, points)
+        found.append(
+            {
+                name: replace(cell, confidence=round(said, 5)) if name in FIGURES else cell
+                for name, cell in line.items()
+            }
+        )
     return tuple(found)

@@ -6,7 +6,6 @@ from collections.abc import Iterable, Iterator
 from rapidfuzz import fuzz, process
 
 from veridox.core.extract import values
-from veridox.core.extract.header import as_field
 from veridox.core.extract.sheet import LabelHit, Sheet, label_hits
 from veridox.core.extract.spans import Span, spans_of
 from veridox.core.extract.values import Found
@@ -42,13 +41,13 @@ def _found(sheet: Sheet, field: ExtraField, currency: str | None) -> Field | Non
         for whole in spans_of(hit, sheet):
             span = _up_to_label(whole, sheet)
             if span is not None and (found := _value(span, field, sheet, currency)) is not None:
-                return as_field(found, BESIDE * found.trust)
+                return found.as_field(BESIDE * found.trust)
     if not field.example or field.spec.type is not FieldType.TEXT:
         return None
     if not any(map(str.isdigit, field.example)):
         return None  # "north" is any word: only its label tells
     alike = {found.value: found for found in _alike(sheet, pattern_of(field.example))}
-    return as_field(next(iter(alike.values())), LIKE) if len(alike) == 1 else None
+    return next(iter(alike.values())).as_field(LIKE) if len(alike) == 1 else None
 
 
 # -- where

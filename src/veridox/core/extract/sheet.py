@@ -3,21 +3,18 @@
 import re
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
-from functools import cache
-from typing import Any
+from dataclasses import dataclass, replace
 
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
 from veridox.core.locales.labels import (
-    LANGUAGES,
     Label,
     Lexicon,
     as_in_labels,
     lexicon,
-    load_data,
     normalise,
 )
+from veridox.core.locales.languages import languages_of
 from veridox.core.locales.numbers import (
     COMMA,
     POINT,
@@ -79,8 +76,6 @@ class Sheet:
     currency: tuple[str, float] | None
     hits: tuple[LabelHit, ...]
     values_below: bool = False
-    known: dict[object, Any] = field(default_factory=dict, repr=False, compare=False)
-    """What was worked out once of a row and is asked for again (see `values.figures`)."""
 
     @property
     def language(self) -> str:
@@ -102,7 +97,7 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
     rows = tuple(_unglued(row) for page in pages for row in rows_of(page))
     segments = tuple(row.segments() for row in rows)
     texts = [word.text for row in rows for word in row.words]
-    languages = _languages(rows)
+    languages = languages_of(row.text for row in rows)
     language = languages[0] if languages else ""
     currency = _currency(texts) or next(
         (found for each in languages or ("",) if (found := _shared_sign(texts, each))), None
@@ -159,36 +154,6 @@ def _usual_order(currency: tuple[str, float] | None) -> DateOrder | None:
     if currency is not None and currency[0] in DAY_FIRST_CURRENCIES:
         return DateOrder.DAY_FIRST
     return None
-
-
-BESIDE = 0.4
-"""Share of the likeliest language's words that another must have to be one of the document's."""
-
-ENOUGH = 4
-"""Words of a language that say something about which others do not count."""
-
-
-@cache
-def _common(language: str) -> frozenset[str]:
-    """Words by which a language is known."""
-    phrases = load_data(f"labels.{language}.json")["words"]
-    return frozenset(part for phrase in phrases for part in normalise(phrase))
-
-
-def _languages(rows: tuple[TextRow, ...]) -> tuple[str, ...]:
-    """English is always among them: it stands beside all others."""
-    votes: Counter[str] = Counter()
-    words = Counter(word for row in rows for word in normalise(row.text))
-    for language in LANGUAGES:
-        common = _common(language)
-        # A word that stands on every line says no more than one that stands there twice.
-        votes[language] = sum(min(count, 3) for word, count in words.items() if word in common)
-    (best, most), *others = votes.most_common()
-    if not most:
-        return ()
-    least = BESIDE * most if most >= ENOUGH else 0
-    found = [best, *(language for language, count in others if count >= least)]
-    return tuple(dict.fromkeys([*found, "en"]))
 
 
 def currency_in(text: str) -> str | None:

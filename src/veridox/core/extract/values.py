@@ -1,21 +1,17 @@
 """Candidates for typed values within a span of words."""
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from itertools import pairwise
 
-from stdnum.eu import vat as eu_vat
-from stdnum.exceptions import ValidationError
-
-from veridox.core.extract.sheet import Sheet
 from veridox.core.extract.spans import Span
 from veridox.core.locales.currencies import currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, find_dates
 from veridox.core.locales.numbers import NumberFormat, read_number
-from veridox.core.pages import Box, TextRow, Word
-from veridox.core.reading import Value
+from veridox.core.pages import Box, Word
+from veridox.core.reading import Field, Value
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -27,6 +23,12 @@ class Found:
     page: int
     box: Box
     trust: float
+
+    def as_field(self, confidence: float) -> Field:
+        """The same as a field of a reading."""
+        return Field(
+            value=self.value, text=self.text, page=self.page, box=self.box, confidence=confidence
+        )
 
 
 def _found(value: Value, words: tuple[Word, ...], span: Span, factor: float = 1.0) -> Found:
@@ -111,15 +113,6 @@ def numbers(words: tuple[Word, ...], style: NumberFormat) -> list[FoundNumber]:
     return found
 
 
-def figures(row: TextRow, sheet: Sheet) -> list[FoundNumber]:
-    """All numbers of a row; worked out once."""
-    key = ("figures", row.page, row.index)
-    found: list[FoundNumber] | None = sheet.known.get(key)
-    if found is None:
-        found = sheet.known[key] = numbers(row.words, sheet.numbers)
-    return found
-
-
 def _number_at(
     words: tuple[Word, ...], position: int, style: NumberFormat
 ) -> tuple[FoundNumber, int] | None:
@@ -155,58 +148,3 @@ def _touching(words: tuple[Word, ...]) -> bool:
         < max(0.45 * first.box.height, 1.1 * first.box.width / len(first.text))
         for first, second in pairwise(words)
     )
-
-
-COUNTRY = re.compile(
-    r"(?:AT|BE|BG|CY|CZ|DE|DK|EE|EL|ES|FI|FR|GB|HR|HU|IE|IT|LT|LU|LV|MT|NL|PL|PT|RO|SE|SI|SK)"
-    r"[A-Z0-9.]*$"
-)
-_TAX_ID = re.compile(r"[A-Z]{2}[A-Z0-9]{6,13}|[A-Z]\d{7}[A-Z0-9]|\d{8}[A-Z]|\d{9,12}")
-"""With the country, or as it is written at home (GB, PT: 9 digits; PL: 10; IT: 11; SE: 12; ES)."""
-
-
-def tax_ids(span: Span) -> Iterator[Found]:
-    """Tax ids, spaces and points dropped; one whose checksum holds is trusted more."""
-    words = span.words[:6]
-    for used in range(len(words), 0, -1):
-        compact = re.sub(r"[\s.\-]", "", "".join(word.text for word in words[:used])).strip(":,;")
-        if _TAX_ID.fullmatch(compact):
-            yield _found(compact, words[:used], span, 1.0 if tax_id_holds(compact) else 0.85)
-            return
-
-
-def tax_ids_anywhere(rows: Iterable[TextRow]) -> Iterator[Found]:
-    """Tax ids with their country whose checksum holds, wherever they stand."""
-    for row in rows:
-        for at, word in enumerate(row.words):
-            if COUNTRY.match(word.text):
-                span = Span(words=row.words[at : at + 6], page=row.page, trust=0.9)
-                yield from (each for each in tax_ids(span) if tax_id_holds(str(each.value)))
-
-
-def tax_id_holds(tax_id: str) -> bool:
-    """Whether a tax id passes its country's checksum (EU VAT numbers and GB)."""
-    from stdnum.gb import vat as gb_vat
-
-    try:
-        if tax_id.startswith("GB"):
-            gb_vat.validate(tax_id)
-        elif tax_id[:2].isalpha():
-            eu_vat.validate(tax_id)
-        else:
-            return _holds_at_home(tax_id)
-    except ValidationError:
-        return False
-    return True
-
-
-def _holds_at_home(tax_id: str) -> bool:
-    """Whether some country takes it as it stands, without the country before it."""
-    from stdnum.es import nif as es_nif
-    from stdnum.gb import vat as gb_vat
-    from stdnum.it import iva
-    from stdnum.pl import nip
-    from stdnum.pt import nif as pt_nif
-    from stdnum.se import vat as se_vat
-
-    return any(each.is_valid(tax_id) for each in (gb_vat, pt_nif, nip, iva, es_nif, se_vat))

@@ -6,26 +6,15 @@ from decimal import Decimal
 from enum import StrEnum
 
 from veridox.core.checks import Facts, run_checks
-from veridox.core.extract.confidence import risk_of
+from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.findings import CODES, Finding
 from veridox.core.pipeline.definition import Definition
-from veridox.core.reading import POSTED_KINDS, Kind, Origin, Reading
+from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.names import Names
 from veridox.core.rules.syntax import Literal, Percent
 
 DEFAULT_QUEUE = "exceptions"
-
-POSTED_FIELDS = (
-    "number",
-    "issue_date",
-    "due_date",
-    "currency",
-    "net_total",
-    "tax_total",
-    "gross_total",
-)
-"""Header fields whose misreading would make a wrong posting."""
 
 
 class Outcome(StrEnum):
@@ -84,13 +73,12 @@ def risk(reading: Reading) -> Percent:
     product says too much; how often documents of such a product were wrong is known
     (`core/extract/confidence.py`).
     """
-    right = Decimal(1)
+    right = Decimal(str(reading.kind_confidence))
     vouched = _vouched(reading)
-    for name in POSTED_FIELDS:
-        field_ = reading.fields.get(name)
-        if field_ is not None and name not in vouched:
+    for name, field_ in reading.fields.items():
+        if name in FIELDS and FIELDS[name].posted and name not in vouched:
             right *= Decimal(str(field_.confidence))
-    lines = [cell.confidence for row in reading.lines for cell in row.values()]
+    lines = [row[name].confidence for row in reading.lines for name in FIGURES if name in row]
     if lines:
         right *= Decimal(str(min(lines)))
     return Percent(Decimal(str(round(risk_of(float(1 - right)), 6))))

@@ -48,6 +48,7 @@ class FieldSpec:
         title: for people.
         choices: what a choice may be.
         unit: that a number is kept in; empty for none.
+        posted: whether a posting would be wrong if it were.
     """
 
     type: FieldType
@@ -55,6 +56,7 @@ class FieldSpec:
     title: str
     choices: tuple[str, ...] = ()
     unit: str = ""
+    posted: bool = False
 
     def to_json(self) -> dict[str, Any]:
         """The shape in which a reading tells of its declared fields."""
@@ -77,17 +79,19 @@ class FieldSpec:
 def _specs(rows: str) -> dict[str, FieldSpec]:
     specs = {}
     for row in rows.strip().splitlines():
-        name, kind, term, title = (part.strip() for part in row.split("|"))
-        specs[name] = FieldSpec(type=FieldType(kind), term=term, title=title)
+        name, kind, term, title, *marks = (part.strip() for part in row.split("|"))
+        specs[name] = FieldSpec(
+            type=FieldType(kind), term=term, title=title, posted="posted" in marks
+        )
     return specs
 
 
 FIELDS: Final[dict[str, FieldSpec]] = _specs("""
-number            | text     | BT-1   | Invoice number
-issue_date        | date     | BT-2   | Issue date
-currency          | currency | BT-5   | Currency
+number            | text     | BT-1   | Invoice number  | posted
+issue_date        | date     | BT-2   | Issue date      | posted
+currency          | currency | BT-5   | Currency        | posted
 tax_point         | date     | BT-7   | Tax point
-due_date          | date     | BT-9   | Due date
+due_date          | date     | BT-9   | Due date        | posted
 buyer_reference   | text     | BT-10  | Buyer reference
 contract_number   | text     | BT-12  | Contract number
 order_number      | text     | BT-13  | Order number
@@ -95,17 +99,17 @@ delivery_note     | text     | BT-16  | Delivery note number
 payment_terms     | text     | BT-20  | Payment terms
 preceding_number  | text     | BT-25  | Preceding invoice number
 delivery_date     | date     | BT-72  | Delivery date
-seller.name       | text     | BT-27  | Seller
-seller.tax_id     | text     | BT-31  | Seller's tax id
+seller.name       | text     | BT-27  | Seller          | posted
+seller.tax_id     | text     | BT-31  | Seller's tax id | posted
 buyer.name        | text     | BT-44  | Buyer
 buyer.tax_id      | text     | BT-48  | Buyer's tax id
-account           | text     | BT-84  | Account
+account           | text     | BT-84  | Account         | posted
 lines_total       | money    | BT-106 | Sum of lines
 allowances        | money    | BT-107 | Allowances
 charges           | money    | BT-108 | Charges
-net_total         | money    | BT-109 | Net total
-tax_total         | money    | BT-110 | Tax total
-gross_total       | money    | BT-112 | Total with tax
+net_total         | money    | BT-109 | Net total       | posted
+tax_total         | money    | BT-110 | Tax total       | posted
+gross_total       | money    | BT-112 | Total with tax  | posted
 prepaid           | money    | BT-113 | Prepaid
 withheld          | money    |        | Tax withheld
 amount_due        | money    | BT-115 | Amount due

@@ -1,19 +1,16 @@
 """Totals chosen together: what words say, in log-odds, and which equations hold beside it."""
 
 import math
-import re
-from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from decimal import Decimal
+from enum import StrEnum
 from itertools import product
 
-from veridox.core.extract.tagging.header import Choice, as_field, merged
+from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tags import TOTALS
-from veridox.core.extract.tagging.tokens import Token
-from veridox.core.locales.currencies import SIGNS, currency_of
-from veridox.core.money import Money, is_currency, minor_unit
+from veridox.core.money import Money, minor_unit
 from veridox.core.pages import Box
 from veridox.core.reading import Field, Origin, Row, Value
 
@@ -25,113 +22,6 @@ HOLDS = 1.7
 """What an equation that holds is worth, in log-odds, for each total that it joins: among the
 amounts of a page two make a third by chance in about one of a hundred and fifty tries, so that
 three joined totals count for odds of that."""
-SIGN_OF = {
-    "$": {"": "USD", "AU": "AUD", "CA": "CAD", "MX": "MXN"},
-    "kr": {"": "SEK", "da": "DKK", "no": "NOK", "sv": "SEK", "DK": "DKK", "NO": "NOK", "SE": "SEK"},
-    "kč": {"": "CZK"},
-    "ft": {"": "HUF"},
-    "lei": {"": "RON"},
-    "fr": {"": "CHF"},
-}
-"""Signs of several currencies: by country or language, the usual one otherwise."""
-
-
-EURO_COUNTRIES = (
-    *("AT", "BE", "BG", "CY", "DE", "EE", "EL", "ES", "FI", "FR", "GR"),
-    *("HR", "IE", "IT", "LT", "LU", "LV", "MT", "NL", "PT", "SI", "SK"),
-)
-OF_COUNTRY = {
-    "GB": "GBP",
-    "US": "USD",
-    "AU": "AUD",
-    "CA": "CAD",
-    "CH": "CHF",
-    "MX": "MXN",
-    "PL": "PLN",
-    "SE": "SEK",
-    "DK": "DKK",
-    "NO": "NOK",
-    "CZ": "CZK",
-    "HU": "HUF",
-    "RO": "RON",
-    **dict.fromkeys(EURO_COUNTRIES, "EUR"),
-}
-OF_LANGUAGE = {
-    "pl": "PLN",
-    "sv": "SEK",
-    "da": "DKK",
-    "no": "NOK",
-    "cs": "CZK",
-    "hu": "HUF",
-    "ro": "RON",
-    **dict.fromkeys(("de", "fr", "es", "it", "nl", "pt", "fi"), "EUR"),
-}
-BY_COUNTRY, BY_LANGUAGE = 0.8, 0.6
-"""How surely a bill that names no currency is in that of its seller's country, or language."""
-
-
-def usual_currency(country: str, language: str) -> Field | None:
-    """The currency of a document that names none: a person should look at it."""
-    code = OF_COUNTRY.get(country) or OF_LANGUAGE.get(language)
-    if code is None:
-        return None
-    return Field(
-        value=code,
-        confidence=BY_COUNTRY if country in OF_COUNTRY else BY_LANGUAGE,
-        origin=Origin.DERIVED,
-    )
-
-
-def currency(tagged: Tagged, country: str, language: str) -> Field | None:
-    """The currency that most amounts name, signs of several read by what is known."""
-    votes: Counter[str] = Counter()
-    places: dict[str, tuple[float, int]] = {}
-    money = (
-        tagged.of("currency")
-        + sum(tagged.of(name) for name in TOTALS)
-        + tagged.of("line.amount")
-        + tagged.of("line.unit_price")
-    )
-    for at, token in enumerate(tagged.tokens):
-        code = _code(token, country, language)
-        if not code:
-            continue
-        weight = float(min(money[at], 1.0)) + 0.05
-        votes[code] += weight  # type: ignore[assignment]
-        if code not in places or places[code][0] < weight:
-            places[code] = (weight, at)
-    if not votes:
-        return None
-    code, most = votes.most_common(1)[0]
-    weight, at = places[code]
-    share = most / sum(votes.values())
-    token = tagged.tokens[at]
-    field = as_field(
-        Choice(code, Span((at,), (token,), min(weight, 1.0)), 1.0),
-        [],
-        min(0.999, share * (0.75 + 0.25 * min(weight, 1.0))),
-    )
-    return replace(field, text=token.text)
-
-
-def _code(token: Token, country: str, language: str) -> str:
-    named = token.currency
-    if not named:
-        bare = (
-            re.sub(r"[^A-Z]", "", token.text)
-            if token.text.isupper() and len(token.text) <= 6
-            else ""
-        )
-        named = currency_of(bare) or "" if len(bare) == 3 else ""
-    if named in SIGNS.values() or (
-        len(named) == 3 and is_currency(named.upper()) and named.isupper()
-    ):
-        return named
-    low = named.lower().rstrip(".")
-    if low in SIGN_OF:
-        by = SIGN_OF[low]
-        return by.get(country) or by.get(language) or by[""]
-    return ""
 
 
 def candidates(tagged: Tagged, name: str, code: str) -> list[Choice]:
@@ -142,7 +32,7 @@ def candidates(tagged: Tagged, name: str, code: str) -> list[Choice]:
         if token.number is None or token.percent or float(chances[at]) < 0.04:
             continue
         number = token.number
-        if minus_beside(tagged.tokens, at):
+        if minus_beside(tagged, at, name):
             number = -abs(number)
         if name in TAKEN_OFF:
             number = abs(number)
@@ -157,22 +47,29 @@ def candidates(tagged: Tagged, name: str, code: str) -> list[Choice]:
     return merged(found)
 
 
-def minus_beside(tokens: Sequence[Token], at: int) -> bool:
-    """Whether a minus stands apart before an amount or behind it; one between two facts, as far
-    from either, is a dash."""
-    own = tokens[at].box
+MINUS = frozenset({"-", "\u2212", "CR"})
+
+
+def minus_beside(tagged: Tagged, at: int, name: str) -> bool:
+    """Whether a minus stands apart before an amount or behind it.
+
+    It is one when words say that it is part of the amount; else a dash between two facts is as far
+    from either.
+    """
+    tokens, own = tagged.tokens, tagged.tokens[at].box
     for other, further in ((at - 1, at - 2), (at + 1, at + 2)):
         if not 0 <= other < len(tokens) or tokens[other].row != tokens[at].row:
             continue
-        if tokens[other].text not in ("-", "\u2212", "CR"):
+        if tokens[other].text not in MINUS:
             continue
         box = tokens[other].box
         near = box_gap(box, own)
+        if near >= 0.7 * own.height:
+            continue
         beyond = tokens[further] if 0 <= further < len(tokens) else None
-        alone = (
-            beyond is None or beyond.row != tokens[at].row or box_gap(beyond.box, box) > 2 * near
-        )
-        if near < 0.7 * own.height and alone:
+        if beyond is None or beyond.row != tokens[at].row or tagged.best[other] == name:
+            return True
+        if box_gap(beyond.box, box) > 2 * near:
             return True
     return False
 
@@ -234,7 +131,7 @@ def totals(
         every = likely[name]
         share = choice.chance / max(1.0, sum(each.chance for each in every))
         said = 1 - (1 - share) * 0.3 if name in proved else share
-        fields[name] = as_field(choice, every, said)
+        fields[name] = as_field(_with_sign(tagged, choice), every, said)
     if "tax_total" not in fields and taxes:
         first = taxes[0]["amount"]
         fields["tax_total"] = Field(
@@ -245,7 +142,42 @@ def totals(
             confidence=min(row["amount"].confidence for row in taxes),
             origin=Origin.DERIVED if len(taxes) > 1 else first.origin,
         )
+    if not taxes and "tax_total" in picked:
+        taxes = _only_rate(tagged, picked["tax_total"], fields["tax_total"])
     return fields, taxes, frozenset(proved)
+
+
+def _only_rate(tagged: Tagged, tax: Choice, amount: Field) -> tuple[Row, ...]:
+    """The row of taxes of a bill that prints one tax, with the rate beside it."""
+    tokens, rates = tagged.tokens, tagged.of("tax.rate")
+    row = tokens[tax.span.at[0]].row
+    said = [
+        at
+        for at, token in enumerate(tokens)
+        if token.row == row and token.number is not None and float(rates[at]) > SAID
+    ]
+    if len(said) != 1:
+        return ()
+    (at,) = said
+    rate = Choice(
+        tokens[at].number or Decimal(0), Span((at,), (tokens[at],), 1.0), float(rates[at])
+    )
+    return ({"rate": as_field(rate, []), "amount": amount},)
+
+
+def _with_sign(tagged: Tagged, choice: Choice) -> Choice:
+    """An amount as printed: with the currency that stands beside it."""
+    tokens, at = tagged.tokens, choice.span.at[0]
+    own = tokens[at]
+    for other in (at - 1, at + 1):
+        if not 0 <= other < len(tokens) or tokens[other].row != own.row:
+            continue
+        sign = tokens[other]
+        if sign.currency and sign.number is None and box_gap(sign.box, own.box) < own.box.height:
+            both = (min(at, other), max(at, other))
+            whole = Span(both, tuple(tokens[each] for each in both), choice.span.chance)
+            return replace(choice, span=whole)
+    return choice
 
 
 def named_twice(tagged: Tagged, fields: dict[str, Field]) -> dict[str, Field]:
@@ -259,30 +191,42 @@ def named_twice(tagged: Tagged, fields: dict[str, Field]) -> dict[str, Field]:
     due, gross = fields.get("amount_due"), fields.get("gross_total")
     if due is not None and gross is None:
         return {**fields, "gross_total": due}
-    if gross is not None and due is None and _labelled(tagged, gross, "label.amount_due"):
+    if gross is not None and due is None and _due(tagged, gross):
         return {**fields, "amount_due": gross}
     return fields
+
+
+def _due(tagged: Tagged, gross: Field) -> bool:
+    return labelled(tagged, gross, "label.amount_due") is not Named.NOWHERE
 
 
 SAID = 0.5
 """Chance from which words are a label."""
 
 
-def _labelled(tagged: Tagged, field: Field, label: str) -> bool:
-    """Whether the words left of a field in its row, or right above it, are a label."""
+class Named(StrEnum):
+    """Where the label of a field stands."""
+
+    LEFT = "left"  # in its row
+    ABOVE = "above"
+    NOWHERE = "nowhere"
+
+
+def labelled(tagged: Tagged, field: Field, label: str) -> Named:
+    """Where a label stands: left of a field in its row, right above it, or nowhere."""
     chances, box = tagged.of(label), field.box
+    above = False
     if box is None:
-        return False
+        return Named.NOWHERE
     for at, token in enumerate(tagged.tokens):
         if token.page != field.page or float(chances[at]) < SAID:
             continue
         level = abs(token.box.middle[1] - box.middle[1]) < 0.5 * box.height
         if level and token.box.right <= box.left + 1:
-            return True
+            return Named.LEFT
         over = min(token.box.right, box.right) - max(token.box.left, box.left) > 0
-        if over and 0 < box.top - token.box.top < 2.5 * box.height:
-            return True
-    return False
+        above |= over and 0 < box.top - token.box.top < 2.5 * box.height
+    return Named.ABOVE if above else Named.NOWHERE
 
 
 def _search(

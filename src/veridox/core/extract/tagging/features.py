@@ -17,10 +17,11 @@ from statistics import median
 import numpy as np
 from numpy.typing import NDArray
 
+from veridox.core.extract.checksums import iban_holds, tax_id_holds
 from veridox.core.extract.parties import LEGAL_FORM
+from veridox.core.extract.tagging.lexical import LEXICAL, labelled
 from veridox.core.extract.tagging.sums import SUMS, summed
-from veridox.core.extract.tagging.tokens import Document, Token
-from veridox.core.extract.values import tax_id_holds
+from veridox.core.extract.tagging.tokens import UNITS, Document, Token
 from veridox.core.locales.labels import fold
 
 BUCKETS = 8192
@@ -121,21 +122,12 @@ PLACE = (
     "page tokens",
     "from below",
 )
-FEATURES = (*SHAPE, *TYPE, *PLACE, *SUMS)
+FEATURES = (*SHAPE, *TYPE, *PLACE, *SUMS, *LEXICAL)
 """Names of the figures, in their order."""
 _TAX = re.compile(r"(?:[A-Z]{2})?[A-Z]?[\d.\- ]{7,14}[A-Z]?(?:B\d\d)?|CHE-[\d.]+")
 _BANK = re.compile(r"[A-Z]{2}\d{2}[A-Z0-9]{0,30}")
 _POST = re.compile(
     r"\d{4,6}|\d{2}-\d{3}|\d{3}|[A-Z]{1,2}\d{1,2}[A-Z]?|\d[A-Z]{2}|[A-Z]-?\d{4,5}|\d{4}-\d{3}"
-)
-_UNITS = frozenset(
-    (
-        *("pcs", "ea", "h", "hr", "hrs", "kg", "g", "m", "m2", "m³", "m²", "l", "day"),
-        *("days", "set", "pack", "stk", "stück", "st", "std", "tag", "pce", "jour", "ud"),
-        *("pz", "szt", "un", "tim", "time", "kpl", "ks", "db", "buc", "hod", "godz"),
-        *("uur", "óra", "oră", "ora", "box", "pal", "psch", "km", "kwh", "t", "to"),
-        *("ton"),
-    )
 )
 
 
@@ -232,7 +224,7 @@ def _kind(text: str) -> tuple[float, ...]:
         LEGAL_FORM.fullmatch(fold(bare)) is not None if 1 < len(bare) < 20 else False,
         _POST.fullmatch(bare) is not None,
         digits >= 8,
-        low in _UNITS,
+        low in UNITS,
         not any(map(str.isalnum, text)),
     )
 
@@ -268,7 +260,7 @@ def inputs(document: Document) -> list[PageInput]:
     tokens = document.tokens
     if not tokens:
         return []
-    says = summed(tokens)
+    says = np.concatenate([summed(tokens), labelled(tokens)], axis=1)
     texts = Counter(token.text for token in tokens)
     numbers = Counter(token.number for token in tokens if token.places > 0)
     days = _Days(tokens)
@@ -338,8 +330,6 @@ def _typed(tokens: Sequence[Token], at: int, days: _Days) -> tuple[float, ...]:
 
 def _banks(tokens: Sequence[Token]) -> set[int]:
     """Tokens that, alone or with those behind them, are an account whose checksum holds."""
-    from veridox.core.extract.accounts import iban_holds
-
     held: set[int] = set()
     for at, token in enumerate(tokens):
         if not _BANK.fullmatch(token.text.strip(".,;:()").replace(" ", "").upper()):

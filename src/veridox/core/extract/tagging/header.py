@@ -2,88 +2,26 @@
 
 import math
 import re
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import product
 
-import numpy as np
-from numpy.typing import NDArray
 from rapidfuzz import fuzz
 
-from veridox.core.extract.accounts import iban_holds
+from veridox.core.extract.checksums import tax_id_holds
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.parties import LEGAL_FORM, is_ours
+from veridox.core.extract.tagging.accounts import accounts
+from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.locales.labels import fold
-from veridox.core.pages.page import WordOrigin
-from veridox.core.reading import Candidate, Field, Origin, Value
+from veridox.core.reading import Field, Value
 
 LEAST = 0.35
 """Chance from which a value is stated."""
 START, GROW = 0.12, 0.3
 """Chances from which a run of words is looked at, and goes on."""
-OTHERS = 4
 IDS = ("number", "order_number", "delivery_note", "preceding_number")
 DAYS = ("issue_date", "due_date", "delivery_date")
-
-
-@dataclass(frozen=True)
-class Choice:
-    """A value with all its places.
-
-    Attributes:
-        value: stated.
-        span: the likeliest place.
-        chance: that the value is the field's, all its places together.
-    """
-
-    value: Value
-    span: Span
-    chance: float
-
-
-def merged(
-    found: Iterable[tuple[Value, Span]], key: Callable[[Value], object] = lambda value: value
-) -> list[Choice]:
-    """The values, each once, the likeliest first."""
-    places: dict[object, list[tuple[Value, Span]]] = {}
-    for value, span in found:
-        places.setdefault(key(value), []).append((value, span))
-    choices = []
-    for same in places.values():
-        doubt = math.prod(1 - min(span.chance, 0.9999) for _, span in same)
-        value, span = max(same, key=lambda each: each[1].chance)
-        choices.append(Choice(value, span, 1 - doubt))
-    return sorted(choices, key=lambda each: -each.chance)
-
-
-def as_field(choice: Choice, others: Sequence[Choice], chance: float | None = None) -> Field:
-    """A choice as a field of a reading."""
-    span = choice.span
-    origin = (
-        Origin.OCR
-        if any(w.origin is WordOrigin.OCR for token in span.tokens for w in token.words)
-        else Origin.TEXT
-    )
-    said = choice.chance if chance is None else chance
-    return Field(
-        value=choice.value,
-        text=span.text,
-        page=span.page,
-        box=span.box,
-        confidence=min(max(said, 0.0), 1.0),
-        origin=origin,
-        others=tuple(
-            Candidate(
-                value=each.value,
-                confidence=round(each.chance, 4),
-                page=each.span.page,
-                box=each.span.box,
-            )
-            for each in others
-            if each.value != choice.value
-        )[:OTHERS],
-    )
 
 
 # -- values of each sort
@@ -92,12 +30,30 @@ def as_field(choice: Choice, others: Sequence[Choice], chance: float | None = No
 def ids(tagged: Tagged, name: str) -> list[Choice]:
     """Numbers of documents, as printed."""
     found: list[tuple[Value, Span]] = []
-    for span in tagged.spans(name, START, GROW, gap=1.2):
+    for cut in tagged.spans(name, START, GROW, gap=1.2):
+        span = _with_series(tagged, cut, name)
         text = span.text.strip("()[]#. ").removeprefix("#").strip()
         half = text.endswith(("-", "/"))  # broken at the end of its column
         if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
             found.append((text, span))
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+SERIES = 0.15
+"""Chance from which capitals before a number are its series rather than the end of its label."""
+
+
+def _with_series(tagged: Tagged, span: Span, name: str) -> Span:
+    """A number with the series before it, as in `FT 2026/88`."""
+    at = span.at[0] - 1
+    if at < 0 or tagged.tokens[at].row != span.tokens[0].row:
+        return span
+    before = tagged.tokens[at]
+    close = span.box.left - before.box.right < 0.8 * tagged.letter
+    series = re.fullmatch(r"[A-Z]{1,3}", before.text) is not None
+    if close and series and float(tagged.of(name)[at]) >= SERIES:
+        return Span((at, *span.at), (before, *span.tokens), span.chance)
+    return span
 
 
 def days(tagged: Tagged, name: str) -> list[Choice]:
@@ -132,61 +88,30 @@ def compact(text: str) -> str:
     return re.sub(r"(MWST|TVA|IVA|MVA|VAT)$", "", bare)
 
 
+def _checked(tagged: Tagged, span: Span) -> Span:
+    """A tax id with one or two words more, where only then its check digits hold."""
+    if tax_id_holds(compact(span.text)):
+        return span
+    tokens, longer = tagged.tokens, span
+    for at in range(span.at[-1] + 1, min(span.at[-1] + 3, len(tokens))):
+        last, follows = longer.tokens[-1], tokens[at]
+        if follows.row != last.row or follows.box.left - last.box.right > 1.2 * tagged.letter:
+            break
+        longer = Span((*longer.at, at), (*longer.tokens, follows), span.chance)
+        if tax_id_holds(compact(longer.text)):
+            return longer
+    return span
+
+
 def tax_ids(tagged: Tagged, name: str) -> list[Choice]:
     """Tax ids, compact."""
     found: list[tuple[Value, Span]] = []
-    for span in tagged.spans(name, START, GROW, gap=1.2):
+    for cut in tagged.spans(name, START, GROW, gap=1.2):
+        span = _checked(tagged, cut)
         value = compact(span.text)
         if 7 <= len(value) <= 16 and sum(map(str.isdigit, value)) >= 6:
             found.append((value, span))
     return merged(found, lambda value: re.sub(r"^[A-Z]{2}(?=\d)", "", str(value)))
-
-
-def accounts(tagged: Tagged) -> list[Choice]:
-    """Accounts: IBANs whose checksum holds, else sort codes with their accounts."""
-    found: list[tuple[Value, Span]] = []
-    tokens, chances = tagged.tokens, tagged.of("account")
-    taken: set[int] = set()
-    for at, token in enumerate(tokens):
-        if at in taken or not re.match(r"[A-Z]{2}\d{2}", token.text.upper().lstrip("(")):
-            continue
-        used, text = [], ""
-        for end in range(at, min(at + 10, len(tokens))):
-            if tokens[end].row > token.row + 1:
-                break
-            text += re.sub(r"[^A-Z0-9]", "", tokens[end].text.upper())
-            used.append(end)
-            if len(text) > 34:
-                break
-            if len(text) >= 15 and iban_holds(text):
-                # A checksum that holds by chance one time in a hundred speaks for itself.
-                chance = max(0.97, max(float(chances[each]) for each in used))
-                found.append(
-                    (text, Span(tuple(used), tuple(tokens[each] for each in used), chance))
-                )
-                taken.update(used)
-                break
-    if not found:
-        found = list(_sort_codes(tagged, chances))
-    return merged(found, lambda value: str(value).replace(" ", ""))
-
-
-def _sort_codes(tagged: Tagged, chances: NDArray[np.float32]) -> Iterable[tuple[Value, Span]]:
-    tokens = tagged.tokens
-    for at, token in enumerate(tokens):
-        code = token.text.strip(".,;:()")
-        if not re.fullmatch(r"\d{2}-\d{2}-\d{2}", code):
-            continue
-        for end in range(max(0, at - 8), min(at + 12, len(tokens))):
-            number = tokens[end].text.strip(".,;:()/")
-            if (
-                re.fullmatch(r"\d{8}", number)
-                and abs(tokens[end].row - token.row) <= 2
-                and float(chances[end]) > 0.05
-            ):
-                own = (at, end)
-                chance = (float(chances[at]) + float(chances[end])) / 2
-                yield f"{code} {number}", Span(own, (token, tokens[end]), chance)
 
 
 GREETINGS = frozenset(
@@ -243,13 +168,39 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
                     min(whole.chance, below.chance),
                 )
                 used.add(later)
-        whole = _with_form(tagged, whole)
+        whole = _up_to_form(_with_form(tagged, _joined_on(tagged, whole)))
         text = whole.text.strip("·|-–, ")
         if len(text) >= 2 and any(map(str.isalpha, text)):
             found.append((text, whole))
     return merged(
         found, lambda value: fold(str(value)).replace(".", "").replace(",", "").replace(" ", "")
     )
+
+
+JOINS = frozenset(("&", "+", "and", "und", "et", "y", "e", "i", "en", "og", "och", "ja", "a"))
+
+
+def _joined_on(tagged: Tagged, span: Span) -> Span:
+    """A name with the word behind the `&` that it would end with."""
+    at = span.at[-1] + 1
+    if fold(span.tokens[-1].text) not in JOINS or at >= len(tagged.tokens):
+        return span
+    follows = tagged.tokens[at]
+    if follows.row != span.tokens[-1].row or not follows.text[:1].isupper():
+        return span
+    return Span((*span.at, at), (*span.tokens, follows), span.chance)
+
+
+def _up_to_form(span: Span) -> Span:
+    """A name without what follows the comma behind its legal form."""
+    for count in range(1, len(span.tokens)):
+        text = " ".join(token.text for token in span.tokens[:count])
+        if not text.endswith(","):
+            continue
+        forms = list(LEGAL_FORM.finditer(fold(text.rstrip(","))))
+        if forms and forms[-1].end() == len(text.rstrip(",")):
+            return Span(span.at[:count], span.tokens[:count], span.chance)
+    return span
 
 
 def _with_form(tagged: Tagged, span: Span) -> Span:
@@ -313,13 +264,21 @@ def _log_odds(chance: float) -> float:
 
 
 MOST = 4
+SWAPPED = 0.8
+"""How surely the other party sells where words took us for the seller."""
+KNOWN = 0.97
+"""Chance of what is one of our entities, whatever words say of it."""
 
 
 def _parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Seller and buyer with their tax ids, as the set that is likeliest together."""
     sellers, buyers = names(tagged, "seller.name"), names(tagged, "buyer.name")
     sellers = [each for each in sellers if not is_ours(str(each.value), hints)]
-    ours = [replace(each, chance=max(each.chance, 0.97)) for each in _ours(tagged, hints)]
+    ours = [replace(each, chance=max(each.chance, KNOWN)) for each in _ours(tagged, hints)]
+    if ours and not any(each.chance >= LEAST for each in sellers):
+        # Words took us for the seller: then whom they took for the buyer sells.
+        swapped = [each for each in buyers if not is_ours(str(each.value), hints)]
+        sellers = [replace(each, chance=SWAPPED * each.chance) for each in swapped]
     buyers = ours or [each for each in buyers if each.chance >= 0.15]
     options: list[list[Choice | None]] = [[*sellers[:MOST], None], [*buyers[:MOST], None]]
     best: tuple[float, tuple[Choice | None, ...]] = (-1e9, (None, None))
@@ -362,18 +321,20 @@ def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
                 continue
             text = " ".join(tokens[each].text for each in own).strip(" ,;:.")
             if is_ours(text, hints):
-                found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), 0.97)))
+                found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), KNOWN)))
     return merged(found, lambda value: fold(str(value)))[:1]
 
 
 def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
-    ours = {compact(each.tax_id).removeprefix("GB") for each in hints.buyers if each.tax_id}
-    sellers = [
-        each
-        for each in tax_ids(tagged, "seller.tax_id")
-        if str(each.value).removeprefix("GB") not in ours
-    ]
-    buyers = tax_ids(tagged, "buyer.tax_id")
+    """Tax ids of both; where ours is known, every other one is the seller's."""
+    ours = {_without_country(compact(each.tax_id)) for each in hints.buyers if each.tax_id}
+    sellers, buyers = tax_ids(tagged, "seller.tax_id"), tax_ids(tagged, "buyer.tax_id")
+    own = [each for each in (*sellers, *buyers) if _without_country(str(each.value)) in ours]
+    if own:
+        both = {str(each.value): each for each in (*buyers, *sellers) if each not in own}
+        sellers = sorted(both.values(), key=lambda each: -each.chance)
+        best = max(own, key=lambda each: each.chance)
+        buyers = [replace(best, chance=max(best.chance, KNOWN))]
     fields: dict[str, Field] = {}
     for name, choices in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
         for each in choices:
@@ -385,3 +346,7 @@ def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
                 fields[name] = as_field(each, choices, share)
             break
     return fields
+
+
+def _without_country(tax_id: str) -> str:
+    return re.sub(r"^[A-Z]{2}(?=\d)", "", tax_id)

@@ -1,15 +1,16 @@
 """Lines: each hangs on an amount, or on a quantity where there are no amounts."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
-from decimal import Decimal
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from decimal import ROUND_HALF_UP, Decimal
 from itertools import permutations
 
 import numpy as np
 from numpy.typing import NDArray
 
 from veridox.core.extract.tagging.amounts import minus_beside
-from veridox.core.extract.tagging.header import Choice, as_field
+from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.money import Money, minor_unit
@@ -18,9 +19,25 @@ from veridox.core.reading import Field, Row
 ANCHOR = 0.45
 """Chance from which an amount begins a line."""
 CELL = 0.3
+CLEAR = 0.8
+"""Chance from which quantity and price are believed though they do not make the amount."""
 REACH = 3.4
 """How far from its amount a cell may stand, in letter heights."""
-NUMBERS = ("line.quantity", "line.unit_price", "line.discount", "line.tax_rate")
+NUMBERS = (
+    "line.quantity",
+    "line.unit_price",
+    "line.price_base",
+    "line.discount",
+    "line.tax_rate",
+)
+CELLS = {
+    "line.quantity": "quantity",
+    "line.unit_price": "unit_price",
+    "line.price_base": "price_base",
+    "line.tax_rate": "tax_rate",
+}
+LOOSE = ("text", "line.description", "line.group", "header.")
+"""Beginnings of what a word at the edge of a description's cell may be that belongs to it."""
 TEXTS = {
     "line.id": "id",
     "line.code": "item_code",
@@ -60,7 +77,61 @@ def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
         return ()
     made = [_Line(at) for at in anchors]
     _assign(tagged, made)
-    return tuple(row for line in made if (row := _row(tagged, line, code, on_amounts=on_amounts)))
+    rows = [row for line in made if (row := _row(tagged, line, code, on_amounts=on_amounts))]
+    return tuple(row for at, row in enumerate(rows) if not _sums_up(row, rows[:at]))
+
+
+WEAK = 0.7
+"""Chance below which words are no label of a sum that stands among lines."""
+
+
+def untitled(tagged: Tagged, fields: Mapping[str, Field]) -> tuple[Row, ...]:
+    """Lines of a bill without a table, that were taken for what sums begin with.
+
+    What was done and what came beside it stand right above the net total, which they make: they
+    are lines, unless the first is clearly labelled as a sum.
+    """
+    parts = [fields[name] for name in ("lines_total", "charges") if name in fields]
+    net = fields.get("net_total")
+    values = [each.value.amount for each in parts if isinstance(each.value, Money)]
+    if len(values) != 2 or net is None or not isinstance(net.value, Money):
+        return ()
+    if sum(values, Decimal(0)) != net.value.amount:
+        return ()
+    rows: list[Row] = []
+    for name, part in zip(("lines_total", "charges"), parts, strict=True):
+        words = before(tagged, part)
+        label = [float(tagged.of(f"label.{name}")[at]) for at in words]
+        if not label or (name == "lines_total" and sum(label) / len(label) >= WEAK):
+            return ()
+        tokens = tuple(tagged.tokens[at] for at in words)
+        span = Span(tuple(words), tokens, part.confidence)
+        text = " ".join(token.text for token in tokens)
+        described = as_field(Choice(text, span, part.confidence), [])
+        rows.append({"amount": replace(part, others=()), "description": described})
+    return tuple(rows)
+
+
+def before(tagged: Tagged, field: Field) -> list[int]:
+    """The words that stand before a field in its row."""
+    box = field.box
+    return [
+        at
+        for at, token in enumerate(tagged.tokens)
+        if box is not None
+        and token.page == field.page
+        and token.box.right <= box.left + 1
+        and abs(token.box.middle[1] - box.middle[1]) < 0.5 * box.height
+    ]
+
+
+def _sums_up(row: Row, before: Sequence[Row]) -> bool:
+    """Whether a row without words is what those before it make together."""
+    if len(before) < 2 or any(name in row for name in TEXTS.values()):
+        return False
+    amounts = [each["amount"].value for each in (*before, row) if "amount" in each]
+    *parts, whole = [each.amount for each in amounts if isinstance(each, Money)] or [Decimal(0)]
+    return len(parts) == len(before) and sum(parts, Decimal(0)) == whole
 
 
 def _one_a_row(tagged: Tagged, anchors: Sequence[int], chances: NDArray[np.float32]) -> list[int]:
@@ -107,7 +178,7 @@ def _names_above(tagged: Tagged, made: Sequence[_Line]) -> bool:
         for at, token in enumerate(tokens)
         if token.page == first.page
         and token.row < first.row
-        and float(described[at]) > 0.5
+        and float(described[at]) > CELL
         and _distance(tagged, token, first) < REACH
     ]
     behind = [
@@ -115,7 +186,7 @@ def _names_above(tagged: Tagged, made: Sequence[_Line]) -> bool:
         for at, token in enumerate(tokens)
         if token.page == last.page
         and token.row > last.row
-        and float(described[at]) > 0.5
+        and float(described[at]) > CELL
         and _distance(tagged, token, last) < REACH
     ]
     return bool(before) and not behind
@@ -153,49 +224,141 @@ def _number(token: Token) -> Decimal:
 
 def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     tokens = tagged.tokens
-    cells: dict[str, Field] = {}
-
-    def put(name: str, at: int, tag: str, value: Decimal | Money) -> None:
-        chance = float(tagged.of(tag)[at])
-        cells[name] = as_field(Choice(value, Span((at,), (tokens[at],), chance), chance), [])
-
+    amount = _amount(tagged, line.anchor, code) if on_amounts else None
+    chosen = {"line.quantity": line.anchor}
     numbers = [
         at for name in NUMBERS for at in line.cells.get(name, []) if tokens[at].number is not None
     ]
-    amount: Decimal | None = None
-    if on_amounts:
-        amount = _number(tokens[line.anchor])
-        if minus_beside(tokens, line.anchor):
-            amount = -abs(amount)
-    chosen = _factors(tagged, numbers, amount)
-    if not on_amounts:
-        chosen = {"line.quantity": line.anchor}
     if amount is not None:
-        shown = (
-            amount.quantize(minor_unit(code))
-            if -int(amount.as_tuple().exponent) < 2 and minor_unit(code) < 1
-            else amount
-        )
-        put("amount", line.anchor, "line.amount", Money(amount=shown, currency=code))
-    for name, at in chosen.items():
-        cell = {
-            "line.quantity": "quantity",
-            "line.unit_price": "unit_price",
-            "line.tax_rate": "tax_rate",
-        }.get(name)
-        if cell is not None:
-            put(cell, at, name, _number(tokens[at]))
+        chosen = _factors(tagged, numbers, amount.amount)
+    cells = {
+        CELLS[name]: _cell(tagged, at, name, _number(tokens[at]))
+        for name, at in chosen.items()
+        if name in CELLS
+    }
+    if amount is not None and _in_cents(tagged, cells, amount):
+        price = cells["unit_price"]
+        cells["unit_price"] = replace(price, value=_number(tokens[chosen["line.unit_price"]]) / 100)
+    if amount is not None and "line.discount" not in chosen:
+        chosen = {
+            **chosen,
+            **_unnamed_discount(tagged, cells, amount, set(numbers) - {*chosen.values()}),
+        }
+    if amount is not None:
+        cells = {"amount": _cell(tagged, line.anchor, "line.amount", amount), **cells}
+        if "line.discount" in chosen:
+            taken = _taken_off(tagged, chosen, cells, code)
+            if taken is not None:
+                at = chosen["line.discount"]
+                cells["discount"] = _cell(tagged, at, "line.discount", taken)
+    return {**cells, **_texts(tagged, line, set(chosen.values()))}
+
+
+CENTS = re.compile(r"(?:ct|cent|cents|c|p|øre|öre|gr|hal)(?:\.?/.*|\.)?", re.IGNORECASE)
+"""How a column says that its prices are in the hundredth of the currency: `ct/kWh`, `p/kWh`."""
+
+
+def _in_cents(tagged: Tagged, cells: dict[str, Field], amount: Money) -> bool:
+    """Whether prices are in cents: the head of their column says so, and only so they multiply."""
+    goods = _goods(cells)
+    if goods is None or "price_base" in cells:
+        return False
+    heads = [
+        token.text
+        for at, token in enumerate(tagged.tokens)
+        if tagged.best[at].startswith(("header.", "line.unit", "line.other"))
+    ]
+    cents = any(CENTS.fullmatch(text.strip("()[]")) for text in heads)
+    return cents and abs(abs(goods) / 100 - abs(amount.amount)) <= minor_unit(amount.currency)
+
+
+def _cell(tagged: Tagged, at: int, tag: str, value: Decimal | Money) -> Field:
+    chance = float(tagged.of(tag)[at])
+    return as_field(Choice(value, Span((at,), (tagged.tokens[at],), chance), chance), [])
+
+
+def _amount(tagged: Tagged, at: int, code: str) -> Money:
+    amount = _number(tagged.tokens[at])
+    if minus_beside(tagged, at, "line.amount"):
+        amount = -abs(amount)
+    if -int(amount.as_tuple().exponent) < 2 and minor_unit(code) < 1:
+        amount = amount.quantize(minor_unit(code))
+    return Money(amount=amount, currency=code)
+
+
+def _texts(tagged: Tagged, line: _Line, taken: set[int]) -> dict[str, Field]:
+    """The cells that are words."""
+    cells = {}
     for name, cell in TEXTS.items():
-        own = [at for at in line.cells.get(name, []) if at not in chosen.values()]
-        if name != "line.description":
-            own = own[:1]
+        own = [at for at in line.cells.get(name, []) if at not in taken]
+        own = own[:1] if name != "line.description" else _whole(tagged, own, taken)
         if own:
-            words = tuple(tokens[at] for at in own)
+            words = tuple(tagged.tokens[at] for at in own)
             chance = sum(float(tagged.of(name)[at]) for at in own) / len(own)
             span = Span(tuple(own), words, chance)
             text = " ".join(word.text for word in words).strip()
             cells[cell] = as_field(Choice(text, span, chance), [])
     return cells
+
+
+def _whole(tagged: Tagged, own: Sequence[int], taken: set[int]) -> list[int]:
+    """Words of a description with the others of their cells: `Pipe 25 mm x 200, grey`."""
+    found = set(own)
+    for cell in tagged.cells:
+        here = [at for at in cell if at in found]
+        if not here:
+            continue
+        for at in cell:
+            inside = here[0] < at < here[-1]
+            if at not in taken and (inside or tagged.best[at].startswith(LOOSE)):
+                found.add(at)
+    return sorted(found)
+
+
+def _taken_off(tagged: Tagged, chosen: dict[str, int], cells: Row, code: str) -> Money | None:
+    """What a discount takes off, as money; one in percent is worked out from quantity and price.
+
+    None where it takes nothing off what quantity and price make: then the price has it.
+    """
+    token = tagged.tokens[chosen["line.discount"]]
+    share = abs(_number(token))
+    goods = _goods(cells)
+    amount = cells["amount"].value
+    if goods is None or not isinstance(amount, Money):
+        return None if token.percent else Money(amount=share, currency=code)
+    goods, shown = abs(goods), abs(amount.amount)
+    off = (goods * share / 100).quantize(minor_unit(code))
+    for money in (off, share):
+        if abs(goods - money - shown) <= minor_unit(code) and 0 <= money < goods:
+            return Money(amount=money, currency=code)
+    if abs(goods - shown) <= minor_unit(code):
+        return None
+    return Money(amount=off if token.percent else share, currency=code)
+
+
+def _unnamed_discount(tagged: Tagged, cells: Row, amount: Money, free: set[int]) -> dict[str, int]:
+    """The number that quantity and price are more than the amount by, in money or percent."""
+    goods, unit = _goods(cells), minor_unit(amount.currency)
+    if goods is None or abs(goods) - abs(amount.amount) <= unit:
+        return {}
+    for at in sorted(free):
+        share = abs(_number(tagged.tokens[at]))
+        left = (abs(goods) - share, abs(goods) * (100 - share) / 100)
+        if share and any(abs(each - abs(amount.amount)) <= unit for each in left):
+            return {"line.discount": at}
+    return {}
+
+
+def _goods(cells: Row) -> Decimal | None:
+    """Quantity x price / base."""
+    found = [cells[name].value for name in ("quantity", "unit_price") if name in cells]
+    base = cells["price_base"].value if "price_base" in cells else Decimal(1)
+    if len(found) != 2 or not isinstance(base, Decimal) or not base:
+        return None
+    quantity, price = found
+    if not isinstance(quantity, Decimal) or not isinstance(price, Decimal):
+        return None
+    return quantity * price / base
 
 
 def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> dict[str, int]:
@@ -213,8 +376,18 @@ def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> 
     count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
     if amount is None or not amount or len(numbers) < 2:
         return chosen
-    if count is not None and price is not None and _holds(tokens, count, price, amount):
-        return chosen
+    if count is not None and price is not None:
+        base = chosen.get("line.price_base")
+        if base is not None and _number(tokens[base]):
+            per = _number(tokens[base])
+            if _made(tokens, count, price, per) == abs(amount):
+                return chosen
+            if _holds(tokens, count, price, amount):
+                del chosen["line.price_base"]
+        factors = ((count, "line.quantity"), (price, "line.unit_price"))
+        clear = min(float(tagged.of(name)[at]) for at, name in factors)
+        if clear >= CLEAR or _holds(tokens, count, price, amount):
+            return chosen
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     rivals = [
         (float(likely[one]) * float(rather[other]), one, other)
@@ -224,6 +397,12 @@ def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> 
     if rivals and max(rivals)[0] > 0.02:
         _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
     return chosen
+
+
+def _made(tokens: Sequence[Token], one: int, other: int, base: Decimal) -> Decimal:
+    """A product for so many units, in cents."""
+    whole = abs(_number(tokens[one]) * _number(tokens[other])) / base
+    return whole.quantize(Decimal("0.01"), ROUND_HALF_UP)
 
 
 def _holds(tokens: Sequence[Token], one: int, other: int, amount: Decimal) -> bool:

@@ -1,23 +1,27 @@
-"""Fields, lines and kind from tagged words, with what labels and rules say as evidence."""
+"""A reading of the pages of one document: words are tagged, then decided together."""
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 from decimal import Decimal
 
-from veridox.core.extract.cells import line_holds
-from veridox.core.extract.confidence import group_of
+from veridox.core.extract.checksums import tax_id_holds
+from veridox.core.extract.confidence import Vouched, group_of
 from veridox.core.extract.hints import Hints
-from veridox.core.extract.tagging.amounts import currency, named_twice, totals, usual_currency
-from veridox.core.extract.tagging.header import decided
-from veridox.core.extract.tagging.lines import lines
+from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
+from veridox.core.extract.tagging.currency import currency, usual_currency
+from veridox.core.extract.tagging.header import DAYS, IDS, decided
+from veridox.core.extract.tagging.kinds import kind_of
+from veridox.core.extract.tagging.lines import before, lines, untitled
 from veridox.core.extract.tagging.network import Network
 from veridox.core.extract.tagging.tagged import Tagged, tag
 from veridox.core.extract.tagging.tokens import document_of
-from veridox.core.extract.tagging.witness import with_evidence
 from veridox.core.locales.dates import DateOrder
+from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money
 from veridox.core.pages import Page
-from veridox.core.reading import Field, Kind, Reading, Row
+from veridox.core.reading import Field, Kind, Row
 
 ITS_NUMBER = {
     Kind.PURCHASE_ORDER: "order_number",
@@ -25,12 +29,11 @@ ITS_NUMBER = {
     Kind.DELIVERY_NOTE: "delivery_note",
 }
 """What the number of a document that is no bill is called."""
-SUMMED = 1.5
-"""What it is worth that lines make a total that is stated, in lines whose product holds."""
-TOLD_BY_NETWORK, AGAINST_TITLE = 0.6, 0.9
-"""Chance from which the network's kind is believed where no title tells, and against a weak one."""
-TITLED = 0.95
-"""Chance from which a title is believed whatever else is said."""
+NOT_BESIDE = {Named.ABOVE: "named above", Named.NOWHERE: "unnamed"}
+STARTS = ("lines_total", "charges")
+"""What sums begin with."""
+BILLS = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT, Kind.PRO_FORMA})
+"""Kinds whose total is what they ask for."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,25 +42,44 @@ class Told:
 
     Attributes:
         fields, lines, tax_lines: as a reading has them; confidences are not yet chances.
-        proved: totals that an equation vouches for.
-        kind, kind_chance: of the whole.
+        proved: totals that an equation vouches for, tax ids whose check digits do.
+        either: dates of which nobody says whether day or month comes first, and a currency whose
+            sign others share.
+        named: where the labels of numbers and dates stand.
+        kind, kind_chance, titled: of the whole; whether a title that the lexicon has names it.
+        language: ISO 639-1, empty when nothing tells.
+        headed: whether columns of lines are named.
     """
 
     fields: dict[str, Field]
     lines: tuple[Row, ...]
     tax_lines: tuple[Row, ...]
     proved: frozenset[str]
+    either: frozenset[str]
+    named: Mapping[str, Named]
     kind: Kind
     kind_chance: float
+    titled: bool
+    language: str
+    headed: bool
 
     @property
-    def lines_add_up(self) -> bool:
-        """Whether the lines make a total that is stated."""
-        return made(self.lines) in stated(self.fields)
+    def vouched(self) -> Vouched:
+        """What speaks for the lines."""
+        return Vouched(summed=made(self.lines) in stated(self.fields), headed=self.headed)
 
     def group(self, name: str) -> str:
         """The group of values whose chances a field shares."""
-        return group_of(name, self.proved)
+        if name in self.either:
+            return f"{name}, either"
+        group = group_of(name, self.fields[name], self.proved)
+        named = self.named.get(name, Named.LEFT)
+        return group if named is Named.LEFT or group != name else f"{name}, {NOT_BESIDE[named]}"
+
+    @property
+    def kind_group(self) -> str:
+        """The group of documents whose chance the kind shares."""
+        return "kind, titled" if self.titled else "kind"
 
 
 def country_of(fields: Mapping[str, Field]) -> str:
@@ -70,48 +92,101 @@ def country_of(fields: Mapping[str, Field]) -> str:
     return ""
 
 
-def told(pages: tuple[Page, ...], hints: Hints, network: Network, seen: Reading) -> Told:
+def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
     """Read the pages of one document.
 
     Args:
         pages: in order, with words.
         hints: what is known before.
         network: that tags words.
-        seen: what labels, rules and trees made of the same pages: evidence beside what words say;
-            an empty one leaves the network alone.
     """
-    tagged = with_evidence(tag(document_of(pages), network), seen.fields)
+    tagged = tag(document_of(pages), network)
+    kind, kind_chance, titled = kind_of(tagged)
+    language = tagged.document.language
     fields = decided(tagged, hints)
-    found = currency(tagged, country_of(fields), seen.language)
-    if found is None:
-        found = seen.fields.get("currency") or usual_currency(country_of(fields), seen.language)
-    if found is not None and tagged.document.order is None:
-        tagged, fields = _with_days(tagged, fields, hints, str(found.value), seen.language)
-    kind, kind_chance = _kind(tagged, seen)
-    if found is None:
-        return Told(
-            fields=renamed(fields, kind),
-            lines=(),
-            tax_lines=(),
-            proved=frozenset(),
-            kind=kind,
-            kind_chance=kind_chance,
-        )
-    code = str(found.value)
-    own = lines(tagged, code)
-    amounts, taxes, proved = totals(tagged, code, own)
-    fields = renamed({**fields, "currency": found, **named_twice(tagged, amounts)}, kind)
-    rows = (
-        own if explained(own, fields, code) >= explained(seen.lines, fields, code) else seen.lines
-    )
+    country = country_of(fields)
+    printed, shared = currency(tagged, country, language) or (None, False)
+    found = printed or usual_currency(country, language)
+    either = frozenset({"currency"} if shared else ())
+    named = _named(tagged, fields)
+    rows: tuple[Row, ...] = ()
+    taxes: tuple[Row, ...] = ()
+    added: frozenset[str] = frozenset()
+    if found is not None:
+        code = str(found.value)
+        if tagged.document.order is None:
+            tagged, fields = _with_days(tagged, fields, hints, code, language)
+            if code not in DAY_FIRST or language == "en":
+                either |= {name for name, field in fields.items() if _either_order(field)}
+        rows = lines(tagged, code)
+        amounts, taxes, added = totals(tagged, code, rows)
+        if not rows and (rows := untitled(tagged, amounts)):
+            amounts = {name: amounts[name] for name in amounts if name not in STARTS}
+        if kind in BILLS:
+            amounts = named_twice(tagged, amounts)
+        fields = {**fields, "currency": found, **amounts}
+    proved = added | _checked(fields)
     return Told(
-        fields=fields,
+        fields=renamed(fields, kind),
         lines=rows,
-        tax_lines=taxes or (seen.tax_lines if "tax_total" in fields else ()),
+        tax_lines=taxes,
         proved=proved,
+        either=either,
+        named=named,
         kind=kind,
         kind_chance=kind_chance,
+        titled=titled,
+        language=language,
+        headed=bool({"header.quantity", "header.unit_price"} & set(tagged.best)),
     )
+
+
+def _named(tagged: Tagged, fields: Mapping[str, Field]) -> dict[str, Named]:
+    """Where the labels of numbers and dates stand; one that says something else is none."""
+    found = {}
+    for name in (*IDS, *DAYS):
+        if name in fields:
+            said = labelled(tagged, fields[name], f"label.{name}")
+            otherwise = _called_otherwise(tagged, fields[name])
+            found[name] = Named.NOWHERE if otherwise else said
+    return found
+
+
+LONGEST_LABEL = 4
+"""Words of a label that are looked at."""
+
+
+def _called_otherwise(tagged: Tagged, field: Field) -> bool:
+    """Whether the words right before a field are the lexicon's label of what is no field."""
+    words = [word for at in before(tagged, field) for word in normalise(tagged.tokens[at].text)]
+    for count in range(min(len(words), LONGEST_LABEL), 0, -1):
+        tail = tuple(words[-count:])
+        label = lexicon("header").match(tail, 0, tagged.document.languages)
+        if label is not None and len(label.words) == count:
+            return label.field.startswith("not.")
+    return False
+
+
+def _checked(fields: Mapping[str, Field]) -> frozenset[str]:
+    """Tax ids that vouch for themselves."""
+    names = ("seller.tax_id", "buyer.tax_id")
+    return frozenset(
+        name for name in names if name in fields and tax_id_holds(str(fields[name].value))
+    )
+
+
+_NUMERIC = re.compile(r"\d{1,2}[./-] ?\d{1,2}[./-] ?(?:\d{2}){1,2}\.?")
+TWELVE = 12
+DAY_FIRST = frozenset(("EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"))
+"""Currencies of countries where the day comes first in other languages than English."""
+
+
+def _either_order(field: Field) -> bool:
+    """Whether a date could be another if month and day were read the other way round."""
+    day = field.value
+    if not isinstance(day, date) or not _NUMERIC.fullmatch(field.text):
+        return False
+    return day.day <= TWELVE and day.day != day.month
 
 
 def _with_days(
@@ -119,21 +194,9 @@ def _with_days(
 ) -> tuple[Tagged, dict[str, Field]]:
     """The same with numeric dates read in the order that is usual where the currency is."""
     usual = DateOrder.MONTH_FIRST if code == "USD" and language == "en" else DateOrder.DAY_FIRST
-    again = Tagged(document_of(tagged.document.pages, usual), tagged.chances, tagged.kinds)
+    again = replace(tagged, document=document_of(tagged.document.pages, usual))
     days = {name: field for name, field in decided(again, hints).items() if name.endswith("_date")}
     return again, {**fields, **days}
-
-
-def _kind(tagged: Tagged, seen: Reading) -> tuple[Kind, float]:
-    name, chance = tagged.kind
-    kind = Kind(name)
-    if kind is seen.kind:
-        return kind, max(chance, seen.kind_confidence)
-    if seen.kind_confidence >= TITLED:
-        return seen.kind, seen.kind_confidence
-    if chance >= (TOLD_BY_NETWORK if seen.kind is Kind.OTHER else AGAINST_TITLE):
-        return kind, chance
-    return seen.kind, seen.kind_confidence
 
 
 def made(rows: Sequence[Row]) -> Decimal:
@@ -148,19 +211,13 @@ def made(rows: Sequence[Row]) -> Decimal:
 
 def stated(fields: Mapping[str, Field]) -> set[Decimal]:
     """Totals that lines may make."""
-    totals = (fields.get(name) for name in ("lines_total", "net_total", "gross_total"))
+    names = ("lines_total", "net_total", "gross_total")
+    found = (fields.get(name) for name in names)
     return {
         abs(field.value.amount)
-        for field in totals
+        for field in found
         if field is not None and isinstance(field.value, Money) and field.value.amount
     }
-
-
-def explained(rows: Sequence[Row], fields: Mapping[str, Field], code: str) -> float:
-    """How many lines hold, and whether together they make a total that is stated."""
-    return sum(bool(line_holds(row, code)) for row in rows) + SUMMED * (
-        made(rows) in stated(fields)
-    )
 
 
 def renamed(fields: dict[str, Field], kind: Kind) -> dict[str, Field]:

@@ -33,11 +33,14 @@ SUMS = (
     "rate said",
     "repeats",
     "addend of products",
+    "price base",
 )
 """Names of the figures."""
 UNIT = 10_000
 MOST = 44
 """Amounts that take part in the search for two that make a third: the last, where sums stand."""
+BASES = frozenset(UNIT * base for base in (10, 100, 1000))
+"""Counts that a price may be for."""
 LONG = 14
 """Numbers of a row beyond which products are not looked for."""
 _AT = {name: at for at, name in enumerate(SUMS)}
@@ -132,7 +135,13 @@ def _of_row(
                 made.setdefault(goal, values[goal])
                 continue
             for off in parts:
-                if off not in (one, other, goal) and _less(whole, values[off], values[goal]):
+                if off in (one, other, goal):
+                    continue
+                if values[off] in BASES and _close(whole * UNIT // values[off], values[goal]):
+                    found[goal, product] = found[one, factor] = found[other, factor] = 1
+                    found[off, _AT["price base"]] = 1
+                    made.setdefault(goal, values[goal])
+                elif _less(whole, values[off], values[goal]):
                     found[goal, product] = found[one, factor] = found[other, factor] = 1
                     found[off, _AT["percent product"]] = 1
                     made.setdefault(goal, values[goal])

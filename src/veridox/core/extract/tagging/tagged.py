@@ -13,6 +13,8 @@ from veridox.core.extract.tagging.tags import KINDS, TAGS
 from veridox.core.extract.tagging.tokens import Document, Token
 from veridox.core.pages import Box
 
+CELL_GAP = 0.7
+"""A gap wider than this many letter heights parts two cells of a row."""
 AT = {name: at for at, name in enumerate(TAGS)}
 
 
@@ -82,6 +84,22 @@ class Tagged:
         return KINDS[at], float(self.kinds[at])
 
     @cached_property
+    def cells(self) -> tuple[tuple[int, ...], ...]:
+        """Indexes of tokens that stand close together in a row, in reading order."""
+        groups: list[list[int]] = []
+        for at, token in enumerate(self.tokens):
+            last = self.tokens[groups[-1][-1]] if groups else None
+            if (
+                last is not None
+                and last.row == token.row
+                and token.box.left - last.box.right <= CELL_GAP * self.letter
+            ):
+                groups[-1].append(at)
+            else:
+                groups.append([at])
+        return tuple(tuple(group) for group in groups)
+
+    @cached_property
     def letter(self) -> float:
         """Median height of words in points."""
         return float(np.median([token.box.height for token in self.tokens] or [10.0]))
@@ -105,7 +123,8 @@ class Tagged:
                     not run
                     or (
                         tokens[at].row == tokens[run[-1]].row
-                        and tokens[at].box.left - tokens[run[-1]].box.right < gap * self.letter
+                        and tokens[at].box.left - tokens[run[-1]].box.right
+                        < gap * max(self.letter, tokens[at].box.height)
                     )
                 )
             )

@@ -36,6 +36,7 @@ CELLS: Final = (
     "line.quantity",
     "line.unit",
     "line.unit_price",
+    "line.price_base",
     "line.discount",
     "line.tax_rate",
     "line.amount",

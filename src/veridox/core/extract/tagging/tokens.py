@@ -10,6 +10,7 @@ from itertools import pairwise
 
 from veridox.core.locales.currencies import SHARED_SIGNS, SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, compact_day, find_dates, order_of_dates
+from veridox.core.locales.languages import languages_of
 from veridox.core.locales.numbers import (
     COMMA,
     POINT,
@@ -23,11 +24,29 @@ from veridox.core.pages import Box, Page, Word, rows_of
 
 GLUED = re.compile(r"(\D*[^\W\d]\D*[:=])(\S*\d\S*)")
 """A label at whose colon its value hangs."""
+COUNTED = re.compile(r"(\d{1,6}(?:[.,]\d{1,3})?)([^\W\d_]{1,6}\.?|[x×])")
+"""A quantity with its unit at its heels."""
+BRACKET = re.compile(r"([(\[])(\d[\d.,]*)|(\d[\d.,]*)([)\]])")
+"""A number at a bracket that is closed, or was opened, by another word."""
+PER = re.compile(r"(\d+[.,]\d{2,4}/)(10{0,3})([)\]]?)")
+"""A price with the count it is for at its heels."""
 LEADER = re.compile(r"(.*?)[.…_·]{4,}(.*)")
-NEAR = 0.5
-"""Widest gap between groups of digits of one number, in letter heights."""
-HEAD = re.compile(r"[-(\u2212+]?(?:[€£$]|zł|kr\.?|Kč|Fr\.)?[-\u2212]?\d{1,3}")
-REST = re.compile(r"\d{3}(?:[.,]\d{1,4})?[-)]?(?:[€%]|zł|kr|Kč)?[.,;:]?")
+UNITS = frozenset(
+    (
+        *("pcs", "ea", "h", "hr", "hrs", "kg", "g", "m", "m2", "m³", "m²", "l", "day"),
+        *("days", "set", "pack", "stk", "stück", "st", "std", "tag", "pce", "jour", "ud"),
+        *("pz", "szt", "un", "tim", "time", "kpl", "ks", "db", "buc", "hod", "godz"),
+        *("uur", "óra", "oră", "ora", "box", "pal", "psch", "km", "kwh", "t", "to"),
+        *("ton",),
+    )
+)
+"""What quantities are counted in, as many suppliers print it."""
+NEAR = 0.56
+"""Widest gap between groups of digits of one number, in letter heights: a space of fonts whose
+letters are all alike wide."""
+_SIGN = r"(?:[€£$]|zł|kr\.?|Kč|Fr\.?|Ft|lei|[A-Z]{3})"
+HEAD = re.compile(rf"[-(\u2212+]?{_SIGN}?[-\u2212]?\d{{1,3}}")
+REST = re.compile(rf"\d{{3}}(?:[.,]\d{{1,4}})?[-)]?(?:{_SIGN}|%)?[.,;:]?")
 MIDDLE = re.compile(r"\d{3}")
 
 
@@ -73,27 +92,56 @@ class Document:
         tokens: in reading order, row by row.
         style: of numbers.
         order: of the parts of numeric dates, None when nothing tells.
+        languages: ISO 639-1 codes, the likeliest first; empty when nothing tells.
     """
 
     pages: tuple[Page, ...]
     tokens: list[Token]
     style: NumberFormat
     order: DateOrder | None
+    languages: tuple[str, ...] = ()
+
+    @property
+    def language(self) -> str:
+        """The likeliest, empty when nothing tells."""
+        return self.languages[0] if self.languages else ""
 
 
 def parted(word: Word) -> Iterable[Word]:
-    """A word cut behind a label's colon and at dots that lead to a value."""
+    """A word cut behind a label's colon, at dots that lead to a value, before a unit, at brackets
+    that hold more than this word."""
     text = word.text
+    match = BRACKET.fullmatch(text) or PER.fullmatch(text)
+    if match is not None:
+        yield from _cut(word, match)
+        return
+    if text[:1].isdigit() and not text[-1].isdigit():
+        counted = COUNTED.fullmatch(text)
+        if counted is not None and _counts(counted[2].rstrip(".")):
+            yield from _cut(word, counted)
+        else:
+            yield word
+        return
     match = LEADER.fullmatch(text) if len(text) > 6 else None
     if match is None and (":" in text[:-1] or "=" in text[:-1]) and "//" not in text:
         match = GLUED.fullmatch(text)
     if match is None:
         yield word
         return
-    sign = word.box.width / len(text)
-    for part, at in ((match[1], 0), (match[2], match.start(2))):
+    yield from _cut(word, match)
+
+
+def _counts(unit: str) -> bool:
+    """Whether letters behind a number are a unit: 48m and 3Stk are, 3M is a name."""
+    return unit in UNITS or unit in ("x", "×") or (len(unit) > 2 and unit.lower() in UNITS)
+
+
+def _cut(word: Word, match: re.Match[str]) -> Iterable[Word]:
+    """The parts of a word as words."""
+    sign = word.box.width / len(word.text)
+    for group, part in enumerate(match.groups(), start=1):
         if part:
-            start = word.box.left + sign * at
+            start = word.box.left + sign * match.start(group)
             box = Box(start, word.box.top, start + sign * len(part), word.box.bottom)
             yield replace(word, text=part, box=box)
 
@@ -111,23 +159,25 @@ def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Docu
         for row in rows_of(page)
     ]
     texts = [word.text for _, row in rows for word in row]
+    lines = [" ".join(word.text for word in row) for _, row in rows]
+    languages = languages_of(lines)
     style = format_of_numbers(split_sign(text)[1] for text in texts)
-    style = with_grouping_of(style or _usual(texts), texts)
+    style = with_grouping_of(style or _usual(texts, languages), texts)
     spaced = any(sign in style.group for sign in SPACES)
     tokens: list[Token] = []
     for at, (page, row) in enumerate(rows):
         for words in _numbers_joined(row) if spaced else ((word,) for word in row):
             tokens.append(_token(words, page, at, style))
-    lines = [" ".join(word.text for word in row) for _, row in rows]
     order = order_of_dates(lines) or order
     _mark_percent(tokens)
     _mark_days(tokens, order)
-    return Document(pages=pages, tokens=tokens, style=style, order=order)
+    return Document(pages, tokens, style, order, languages)
 
 
-def _usual(texts: Sequence[str]) -> NumberFormat:
-    """Where no number tells: a point in pages of pounds or dollars, else a comma."""
-    return POINT if any(text.startswith(("£", "$")) for text in texts) else COMMA
+def _usual(texts: Sequence[str], languages: Sequence[str]) -> NumberFormat:
+    """Where no number tells: a point in English and on pages of pounds or dollars, else a comma."""
+    english = not languages or languages[0] == "en"
+    return POINT if english or any(text.startswith(("£", "$")) for text in texts) else COMMA
 
 
 def _numbers_joined(row: Sequence[Word]) -> Iterable[tuple[Word, ...]]:
@@ -149,7 +199,7 @@ def _goes_on(one: Word, other: Word) -> bool:
 
 
 MORE_SIGNS = ("$", "kr.", "kr", "Kč", "Ft", "lei", "Fr.")
-"""Signs of several currencies, or of ones that only some write."""
+"""Signs of several currencies, or of ones that only some write; FR and FT are no signs."""
 ALONE = frozenset([*SHARED_SIGNS, "kč", "ft", "lei", "fr"])
 
 
@@ -160,11 +210,11 @@ def _parsed(text: str, style: NumberFormat) -> tuple[Decimal | None, int, bool, 
     if named:
         return None, -1, False, named
     low = text.strip("().,;:").lower()
-    if low in ALONE:
+    if low in ALONE and not (text.isupper() and low.isascii() and low.isalpha()):
         return None, -1, False, low
     if not any(map(str.isdigit, text)):
         return None, -1, False, ""
-    bare = text.strip(",;:*").rstrip(".")
+    bare = text.strip(",;:*/").rstrip(".")
     percent = bare.endswith("%")
     bare = bare.strip("%@").strip()
     code, rest = _signed(re.sub(r"(?:[.,]-+|,–|\.–)$", "", bare))  # "12,-"

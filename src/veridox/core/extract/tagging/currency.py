@@ -1,0 +1,138 @@
+"""The currency of a document: by what its amounts name, else by where it comes from."""
+
+import re
+from collections import Counter
+from dataclasses import replace
+
+from veridox.core.extract.tagging.choices import Choice, as_field
+from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tags import TOTALS
+from veridox.core.extract.tagging.tokens import Token
+from veridox.core.locales.currencies import SIGNS, currency_of
+from veridox.core.money import is_currency
+from veridox.core.reading import Field, Origin
+
+SIGN_OF = {
+    "$": {"": "USD", "AU": "AUD", "CA": "CAD", "MX": "MXN"},
+    "kr": {"": "SEK", "da": "DKK", "no": "NOK", "sv": "SEK", "DK": "DKK", "NO": "NOK", "SE": "SEK"},
+    "kč": {"": "CZK"},
+    "ft": {"": "HUF"},
+    "lei": {"": "RON"},
+    "fr": {"": "CHF"},
+}
+"""Signs of several currencies: by country or language, the usual one otherwise."""
+
+
+EURO_COUNTRIES = (
+    *("AT", "BE", "BG", "CY", "DE", "EE", "EL", "ES", "FI", "FR", "GR"),
+    *("HR", "IE", "IT", "LT", "LU", "LV", "MT", "NL", "PT", "SI", "SK"),
+)
+OF_COUNTRY = {
+    "GB": "GBP",
+    "US": "USD",
+    "AU": "AUD",
+    "CA": "CAD",
+    "CH": "CHF",
+    "MX": "MXN",
+    "PL": "PLN",
+    "SE": "SEK",
+    "DK": "DKK",
+    "NO": "NOK",
+    "CZ": "CZK",
+    "HU": "HUF",
+    "RO": "RON",
+    **dict.fromkeys(EURO_COUNTRIES, "EUR"),
+}
+OF_LANGUAGE = {
+    "pl": "PLN",
+    "sv": "SEK",
+    "da": "DKK",
+    "no": "NOK",
+    "cs": "CZK",
+    "hu": "HUF",
+    "ro": "RON",
+    **dict.fromkeys(("de", "fr", "es", "it", "nl", "pt", "fi"), "EUR"),
+    "en": "GBP",
+}
+BY_COUNTRY, BY_LANGUAGE, ENGLISH = 0.8, 0.6, 0.4
+"""How surely a bill that names no currency is in that of its seller's country, or language; English
+is written in many countries. A person looks at each of them."""
+COMMON = frozenset(("EUR", "GBP", "USD", "CHF", "PLN", "SEK", "DKK", "NOK", "CZK", "HUF", "RON"))
+SPELT = 0.95
+"""What a code counts that stands alone, be it in a label or the head of a column."""
+NAMED = 0.2
+"""Chance of being a currency, or of an amount beside it, from which three capitals are the code of
+a rarer one: ALL and PEN are words, too."""
+
+
+def usual_currency(country: str, language: str) -> Field | None:
+    """The currency of a document that names none: a person should look at it."""
+    code = OF_COUNTRY.get(country) or OF_LANGUAGE.get(language)
+    if code is None:
+        return None
+    said = BY_COUNTRY if country in OF_COUNTRY else ENGLISH if language == "en" else BY_LANGUAGE
+    return Field(value=code, confidence=said, origin=Origin.DERIVED)
+
+
+def currency(tagged: Tagged, country: str, language: str) -> tuple[Field, bool] | None:
+    """The currency that most amounts name, and whether its sign is that of others, too, and neither
+    country nor language tells which is meant."""
+    votes: Counter[str] = Counter()
+    places: dict[str, tuple[float, int]] = {}
+    known: dict[str, bool] = {}
+    money = (
+        tagged.of("currency")
+        + sum(tagged.of(name) for name in TOTALS)
+        + tagged.of("line.amount")
+        + tagged.of("line.unit_price")
+    )
+    for at, token in enumerate(tagged.tokens):
+        code, certain = _code(token, country, language)
+        if not code:
+            continue
+        known.setdefault(code, False)
+        known[code] |= certain
+        weight = float(min(money[at], 1.0)) + 0.05
+        if token.number is None and code in COMMON and token.text.strip("()[]:,;.") == code:
+            weight = max(weight, SPELT)
+        if code not in COMMON and token.number is None and weight < NAMED:
+            continue
+        votes[code] += weight  # type: ignore[assignment]
+        if code not in places or places[code][0] < weight:
+            places[code] = (weight, at)
+    if not votes:
+        return None
+    code, most = votes.most_common(1)[0]
+    weight, at = places[code]
+    share = most / sum(votes.values())
+    token = tagged.tokens[at]
+    field = as_field(
+        Choice(code, Span((at,), (token,), min(weight, 1.0)), 1.0),
+        [],
+        min(0.999, share * (0.75 + 0.25 * min(weight, 1.0))),
+    )
+    return replace(field, text=token.text), not known[code]
+
+
+def _code(token: Token, country: str, language: str) -> tuple[str, bool]:
+    """The code that a token names, and whether nothing else can be meant."""
+    named = token.currency
+    if not named:
+        bare = (
+            re.sub(r"[^A-Z]", "", token.text)
+            if token.text.isupper() and len(token.text) <= 6
+            else ""
+        )
+        named = currency_of(bare) or "" if len(bare) == 3 else ""
+    if named in SIGNS.values() or (
+        len(named) == 3 and is_currency(named.upper()) and named.isupper()
+    ):
+        return named, True
+    low = named.lower().rstrip(".")
+    if low in SIGN_OF:
+        by = SIGN_OF[low]
+        at_home = by.get(country) if country else None
+        spoken = by.get(language) if language else None
+        # What is written in one language of the north looks like the others: only a country tells.
+        return at_home or spoken or by[""], at_home is not None or len(by) == 1
+    return "", False
