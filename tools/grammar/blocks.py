@@ -359,7 +359,7 @@ def table(desk: Desk, x: float, y: float, wide: float, found: Sequence[Fact]) ->
 
 
 FACTS = (pairs, pairs, flush, inline, inline, above, above, run, sentence, split, table)
-HELD_FACTS = (below, pairs, run, table)
+HELD_FACTS = (below, pairs, pairs, run, table, above, above, inline, flush, split)
 """`below` is never trained on; the others appear with labels that are not."""
 
 

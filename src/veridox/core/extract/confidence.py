@@ -66,8 +66,8 @@ RIVAL = 0.25
 
 
 def group_of(name: str, field: Field, proved: frozenset[str]) -> str:
-    """The group of a header field: what has a rival is its own, whatever vouches for it; and what an
-    equation or a check digit vouches for."""
+    """The group of a header field: what has a rival is its own, whatever vouches for it; and so is
+    what an equation or a check digit vouches for."""
     if any(other.confidence >= RIVAL for other in field.others):
         return f"{name}, doubted"
     if name in proved:

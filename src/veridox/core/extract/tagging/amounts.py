@@ -18,6 +18,8 @@ TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
 MOST = 4
 LEAST = 0.35
 """Chance from which an amount is stated that no equation vouches for."""
+NAMED_ALONE, RIVALS = 0.95, 0.1
+"""Least chance of a total beside its label, and the most that other amounts may rival it by."""
 HOLDS = 1.7
 """What an equation that holds is worth, in log-odds, for each total that it joins: among the
 amounts of a page two make a third by chance in about one of a hundred and fifty tries, so that
@@ -131,7 +133,12 @@ def totals(
         every = likely[name]
         share = choice.chance / max(1.0, sum(each.chance for each in every))
         said = 1 - (1 - share) * 0.3 if name in proved else share
-        fields[name] = as_field(_with_sign(tagged, choice), every, said)
+        field = as_field(_with_sign(tagged, choice), every, said)
+        alone = sum(each.chance for each in every) - choice.chance < RIVALS
+        if said < NAMED_ALONE and alone and labelled(tagged, field, f"label.{name}") is Named.LEFT:
+            # Words doubt an amount that adds up to nothing; its label does not, and nothing rivals.
+            field = replace(field, confidence=NAMED_ALONE)
+        fields[name] = field
     if "tax_total" not in fields and taxes:
         first = taxes[0]["amount"]
         fields["tax_total"] = Field(

@@ -16,6 +16,7 @@ from veridox.core.extract.tagging.kinds import kind_of
 from veridox.core.extract.tagging.lines import before, lines, untitled
 from veridox.core.extract.tagging.network import Network
 from veridox.core.extract.tagging.tagged import Tagged, tag
+from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.locales.dates import DateOrder
 from veridox.core.locales.labels import lexicon, normalise
@@ -45,7 +46,7 @@ class Told:
         proved: totals that an equation vouches for, tax ids whose check digits do.
         either: dates of which nobody says whether day or month comes first, and a currency whose
             sign others share.
-        named: where the labels of numbers and dates stand.
+        named: where the labels of numbers, dates and totals stand.
         kind, kind_chance, titled: of the whole; whether a title that the lexicon has names it.
         language: ISO 639-1, empty when nothing tells.
         headed: whether columns of lines are named.
@@ -116,7 +117,7 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         code = str(found.value)
         if tagged.document.order is None:
             tagged, fields = _with_days(tagged, fields, hints, code, language)
-            if code not in DAY_FIRST or language == "en":
+            if code not in DAY_FIRST or (language == "en" and code != "GBP"):
                 either |= {name for name, field in fields.items() if _either_order(field)}
         rows = lines(tagged, code)
         amounts, taxes, added = totals(tagged, code, rows)
@@ -124,6 +125,7 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
             amounts = {name: amounts[name] for name in amounts if name not in STARTS}
         if kind in BILLS:
             amounts = named_twice(tagged, amounts)
+        named |= _named(tagged, amounts)
         fields = {**fields, "currency": found, **amounts}
     proved = added | _checked(fields)
     return Told(
@@ -142,9 +144,9 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
 
 
 def _named(tagged: Tagged, fields: Mapping[str, Field]) -> dict[str, Named]:
-    """Where the labels of numbers and dates stand; one that says something else is none."""
+    """Where the labels of numbers, dates and totals stand; one that says something else is none."""
     found = {}
-    for name in (*IDS, *DAYS):
+    for name in (*IDS, *DAYS, *TOTALS):
         if name in fields:
             said = labelled(tagged, fields[name], f"label.{name}")
             otherwise = _called_otherwise(tagged, fields[name])
