@@ -80,6 +80,7 @@ class Facts:
         entity_contradiction: both sides, where what is said of the buyer does not go together.
         vendor: None when unknown or unclear.
         vendor_contradiction: the same of the seller.
+        vendor_chosen: whether a person said which vendor it is.
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
         earlier: documents with the same vendor, kind, number and year.
@@ -94,6 +95,7 @@ class Facts:
     entity_contradiction: str = ""
     vendor: VendorRecord | None = None
     vendor_contradiction: str = ""
+    vendor_chosen: bool = False
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
     earlier: tuple[EarlierDocument, ...] = ()

@@ -66,7 +66,11 @@ def _is_aside(reading: Reading) -> bool:
     return reading.kind not in POSTED_KINDS and reading.kind is not Kind.OTHER
 
 
-def risk(reading: Reading) -> Percent:
+SELLER = frozenset({"seller.name", "seller.tax_id"})
+"""What is read of who sells; where a person said which vendor it is, nothing hangs on it."""
+
+
+def risk(reading: Reading, *, vendor_chosen: bool = False) -> Percent:
     """The chance that any value about to be posted is wrong, from the confidences.
 
     Values entered by a person count as right. Mistakes come together, so the confidences'
@@ -74,7 +78,7 @@ def risk(reading: Reading) -> Percent:
     (`core/extract/confidence.py`).
     """
     right = Decimal(str(reading.kind_confidence))
-    vouched = _vouched(reading)
+    vouched = _vouched(reading) | (SELLER if vendor_chosen else frozenset())
     for name, field_ in reading.fields.items():
         if name in FIELDS and FIELDS[name].posted and name not in vouched:
             right *= Decimal(str(field_.confidence))
@@ -150,7 +154,7 @@ def names_of(situation: Situation, blocked: bool) -> Names:
     }
     names["kind"] = reading.kind.value
     names["blocked"] = blocked
-    names["risk"] = risk(reading)
+    names["risk"] = risk(reading, vendor_chosen=facts.vendor_chosen)
     if reading.language:
         names["language"] = reading.language
     if facts.entity:

@@ -57,6 +57,7 @@ def facts_of(document: Document, definition: Definition, reading: Reading) -> Fa
         entity=buyer.entity,
         entity_contradiction=buyer.contradiction,
         vendor=seller.vendor,
+        vendor_chosen=bool(chosen(document, reading, "vendor")),
         vendor_contradiction=seller.contradiction,
         near_vendors=seller.near,
         order=order,

@@ -336,7 +336,9 @@ def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
         best = max(own, key=lambda each: each.chance)
         buyers = [replace(best, chance=max(best.chance, KNOWN))]
     fields: dict[str, Field] = {}
-    for name, choices in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
+    for name, every in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
+        # Beside one whose check digits hold, others are numbers of another office.
+        choices = [each for each in every if tax_id_holds(str(each.value))] or every
         for each in choices:
             other = fields.get("seller.tax_id")
             if other is not None and str(other.value)[-7:] == str(each.value)[-7:]:
