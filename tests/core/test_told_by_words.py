@@ -88,6 +88,17 @@ def test_the_buyer_is_one_of_ours_where_ours_are_known():
     assert read(page, hints=ours).text("seller.name") == "Kelpwick Supplies Ltd"
 
 
+def test_one_of_ours_is_named_whole_where_others_have_as_many_words():
+    page = page_of(
+        (40, (50, "Kelpwick Supplies Ltd", 1.6)), (60, (50, "4 Dock Lane")),
+        (120, (50, "Merrowmere Harbour Services Ltd")), (140, (50, "The Old Slipway")),
+        (180, (50, "Invoice no. K-77")), (300, (300, "Total"), (500, "£66.00")),
+    )  # fmt: skip
+    names = ("Merrowmere Aquarium Trust", "Merrowmere Harbour Services Ltd")
+    ours = Hints(buyers=tuple(KnownParty(name=name) for name in names))
+    assert read(page, hints=ours).text("buyer.name") == "Merrowmere Harbour Services Ltd"
+
+
 # -- words cut into what they state
 
 

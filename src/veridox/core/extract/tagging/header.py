@@ -311,7 +311,7 @@ def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
     found: list[tuple[Value, Span]] = []
     tokens = tagged.tokens
     for known in hints.buyers:
-        count = len(known.name.split())
+        count, alone = len(known.name.split()), Hints(buyers=(known,))
         for at in range(len(tokens) - count + 1):
             own = range(at, at + count)
             if (
@@ -320,7 +320,7 @@ def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
             ):
                 continue
             text = " ".join(tokens[each].text for each in own).strip(" ,;:.")
-            if is_ours(text, hints):
+            if is_ours(text, alone):
                 found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), KNOWN)))
     return merged(found, lambda value: fold(str(value)))[:1]
 
