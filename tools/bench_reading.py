@@ -29,14 +29,13 @@ from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.pipeline import risk
 from veridox.core.readers import read_mail, read_pages, sniff
-from veridox.core.readers.mail.documents import documents_of
+from veridox.core.readers.mail.documents import MAILS, documents_of
 from veridox.core.reading import FIELDS, POSTED_KINDS, Origin, Reading, Source, Value
 
 LINE = ("quantity", "unit_price", "amount")
 """Cells that make a line right."""
 SURE = 0.995
 KINDS_POSTED = frozenset(map(str, POSTED_KINDS))
-MAILS = frozenset({"message/rfc822", "application/vnd.ms-outlook"})
 
 
 @dataclass

@@ -6,6 +6,8 @@ import json
 import re
 import subprocess
 import sys
+import zipfile
+from email import message_from_bytes, policy
 from email.message import EmailMessage
 from pathlib import Path
 
@@ -88,6 +90,23 @@ def test_a_mail_is_read_by_its_files_and_what_is_left_out_is_told(mail, krill):
     assert "letter.eml: bill.pdf" in done.output
     assert "gross_total\t1220.40 GBP" in done.output
     assert "me.vcf: not read: " in done.output
+
+
+def test_a_file_of_a_mail_that_cannot_be_opened_exits_with_one(mail, krill, tmp_path):
+    locked = tmp_path / "locked.zip"
+    with zipfile.ZipFile(locked, "w") as archive:
+        archive.writestr("bill.pdf", krill.read_bytes())
+    raw = bytearray(locked.read_bytes())
+    for mark, flags in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        raw[raw.index(mark) + flags] |= 1  # both headers say that a password is needed
+    message = message_from_bytes(mail(krill).read_bytes(), policy=policy.default)
+    message.add_attachment(bytes(raw), maintype="application", subtype="zip", filename="more.zip")
+    path = tmp_path / "both.eml"
+    path.write_bytes(bytes(message))
+    done = run("read", path)
+    assert "gross_total\t1220.40 GBP" in done.output
+    assert "not read: " in done.output
+    assert done.exit_code == 1
 
 
 def test_a_mail_without_files_is_read_by_its_own_words(mail):

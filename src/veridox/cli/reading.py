@@ -40,9 +40,6 @@ def _files(paths: tuple[Path, ...]) -> Iterator[Path]:
             yield path
 
 
-MAILS = frozenset({"message/rfc822", "application/vnd.ms-outlook"})
-
-
 @dataclass(frozen=True)
 class _Told:
     """A file, or one that lay in a mail, with what came of it.
@@ -52,12 +49,14 @@ class _Told:
         content: bytes, kept only where a picture is asked for.
         answer: what reading it gave; None for what is left out.
         why: the reason then.
+        stuck: whether it may be a bill all the same, and could not be opened.
     """
 
     name: str
     content: bytes
     answer: "ReadAnswer | None"
     why: str = ""
+    stuck: bool = False
 
 
 @dataclass(frozen=True)
@@ -73,6 +72,7 @@ class _Reader:
     def path(self, path: Path) -> list[_Told]:
         """What came of a file: a mail brings all of its own."""
         from veridox.core.readers import sniff
+        from veridox.core.readers.mail.documents import MAILS
 
         content = path.read_bytes()
         if sniff(content) in MAILS:
@@ -80,17 +80,24 @@ class _Reader:
         return [self._file(str(path), path.name, content)]
 
     def _mail(self, path: Path, content: bytes) -> list[_Told]:
-        from veridox.core.readers.mail.documents import documents_of
+        from veridox.core.readers.mail.documents import STUCK, documents_of
         from veridox.readerpool import ReaderStoppedError
 
         try:
             mail = self.pool.mail(content)
         except ReaderStoppedError as error:
-            return [_Told(str(path), b"", None, f"the mail cannot be taken apart: {error}")]
+            why = f"the mail cannot be taken apart: {error}"
+            return [_Told(str(path), b"", None, why, stuck=True)]
         read = documents_of(mail)
         told = [self._file(f"{path}: {file.name}", file.name, file.content) for file in read]
         told += [
-            _Told(f"{path}: {file.name}", b"", None, f"not read: {file.reason or file.left_out}")
+            _Told(
+                f"{path}: {file.name}",
+                b"",
+                None,
+                f"not read: {file.reason or file.left_out}",
+                stuck=file.left_out in STUCK,
+            )
             for file in mail.files
             if file.left_out
         ]
@@ -202,7 +209,7 @@ def read(
     else:
         for name, answer in answers:
             _print_answer(name, answer, several=len(told) > 1 or name != str(files[0]))
-    unopened = not answers or any(each.why.startswith("the mail cannot") for each in told)
+    unopened = not answers or any(each.stuck for each in told)
     if unopened or any(_blocked(document) for _, answer in answers for document in _json(answer)):
         context.exit(1)
 

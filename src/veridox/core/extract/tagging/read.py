@@ -9,6 +9,7 @@ from decimal import Decimal
 from veridox.core.extract.checksums import tax_id_holds
 from veridox.core.extract.confidence import Vouched, group_of
 from veridox.core.extract.hints import Hints
+from veridox.core.extract.sheet import DAY_FIRST_CURRENCIES
 from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
 from veridox.core.extract.tagging.currency import currency, usual_currency
 from veridox.core.extract.tagging.header import DAYS, IDS, decided
@@ -117,7 +118,7 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         code = str(found.value)
         if tagged.document.order is None:
             tagged, fields = _with_days(tagged, fields, hints, code, language)
-            if code not in DAY_FIRST or (language == "en" and code != "GBP"):
+            if code not in DAY_FIRST_CURRENCIES or (language == "en" and code != "GBP"):
                 either |= {name for name, field in fields.items() if _either_order(field)}
         rows = lines(tagged, code)
         amounts, taxes, added = totals(tagged, code, rows)
@@ -179,8 +180,6 @@ def _checked(fields: Mapping[str, Field]) -> frozenset[str]:
 
 _NUMERIC = re.compile(r"\d{1,2}[./-] ?\d{1,2}[./-] ?(?:\d{2}){1,2}\.?")
 TWELVE = 12
-DAY_FIRST = frozenset(("EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"))
-"""Currencies of countries where the day comes first in other languages than English."""
 
 
 def _either_order(field: Field) -> bool:

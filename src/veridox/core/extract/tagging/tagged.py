@@ -12,9 +12,8 @@ from veridox.core.extract.tagging.network import LONGEST, Network
 from veridox.core.extract.tagging.tags import KINDS, TAGS
 from veridox.core.extract.tagging.tokens import Document, Token
 from veridox.core.pages import Box
+from veridox.core.pages.layout import SEGMENT_GAP
 
-CELL_GAP = 0.7
-"""A gap wider than this many letter heights parts two cells of a row."""
 AT = {name: at for at, name in enumerate(TAGS)}
 
 
@@ -92,7 +91,7 @@ class Tagged:
             if (
                 last is not None
                 and last.row == token.row
-                and token.box.left - last.box.right <= CELL_GAP * self.letter
+                and token.box.left - last.box.right <= SEGMENT_GAP * self.letter
             ):
                 groups[-1].append(at)
             else:
