@@ -92,7 +92,7 @@ class Running:
 
     def _serves(self) -> bool:
         try:
-            return httpx.get(f"{self.stack.url}/api/v1/health").is_success
+            return httpx.get(f"{self.stack.url}/api/v1/health", timeout=60).is_success
         except httpx.TransportError:
             return False
 

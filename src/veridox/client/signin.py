@@ -26,9 +26,17 @@ class Browser:
 
 @contextmanager
 def signed_in(
-    url: str, username: str, password: str, transport: httpx.BaseTransport | None = None
+    url: str,
+    username: str,
+    password: str,
+    transport: httpx.BaseTransport | None = None,
+    timeout: float = 60.0,
 ) -> Iterator[Browser]:
     """Sign in, and out again at the end.
+
+    Args:
+        timeout: seconds for one request. This is often the first that a service gets after its
+            start, and checking a password is slow on purpose.
 
     Raises:
         ProblemError: name or password is not right (401).
@@ -36,7 +44,9 @@ def signed_in(
     """
     base = url.rstrip("/")
     headers = {"Referer": base, "Origin": base}
-    with httpx.Client(base_url=base + "/api/v1", headers=headers, transport=transport) as client:
+    with httpx.Client(
+        base_url=base + "/api/v1", headers=headers, transport=transport, timeout=timeout
+    ) as client:
         try:
             csrf = client.get("/session").json()["csrf"]
             answer = client.post(
