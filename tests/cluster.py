@@ -3,7 +3,9 @@
 import atexit
 import os
 import shutil
+import signal
 import subprocess
+import sys
 import tempfile
 from pathlib import Path
 
@@ -27,6 +29,8 @@ def _start() -> Stack:
         shutil.rmtree(folder, ignore_errors=True)
 
     atexit.register(stop)
+    # Whoever is told to end stops its server, too.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(128 + signal.SIGTERM))
     stack.postgres.wait()
     os.environ.update(
         {
