@@ -28,6 +28,10 @@ class Origin(StrEnum):
     PERSON = "person"  # entered by a person
 
 
+ON_PAGE = frozenset({Origin.TEXT, Origin.OCR})
+"""Origins of what was read at a spot of a page."""
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Candidate:
     """Another value that was considered for a field."""
@@ -139,6 +143,23 @@ class Reading:
     def confidence(self) -> float:
         """The least sure of the header fields; 0 when nothing was read."""
         return min((each.confidence for each in self.fields.values()), default=0.0)
+
+    def read_with(self, name: str) -> tuple[str, ...]:
+        """Other header fields that state the same value, read from the very same spot.
+
+        A page that says "to pay 120.00" and no other total states what is due and the total with
+        one amount: whoever corrects one of them corrects both.
+        """
+        own = self.fields.get(name)
+        if own is None or own.box is None or own.origin not in ON_PAGE:
+            return ()
+        return tuple(
+            other
+            for other, field in self.fields.items()
+            if other != name
+            and field.origin in ON_PAGE
+            and (field.value, field.page, field.box) == (own.value, own.page, own.box)
+        )
 
     def with_fields(self, changes: Mapping[str, Field | None]) -> "Reading":
         """A copy with fields replaced, or taken out where the change is None."""

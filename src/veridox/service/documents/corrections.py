@@ -100,6 +100,7 @@ def _with_fields(reading: Reading, fields: object, given: _Given) -> Reading:
     if not isinstance(fields, dict):
         given.add("fields", "is an object of names and values")
         return reading
+    before = reading
     for name, value in fields.items():
         path = f"fields.{name}"
         spec = reading.spec(name)
@@ -109,6 +110,10 @@ def _with_fields(reading: Reading, fields: object, given: _Given) -> Reading:
         found = _field(spec, value, path, given)
         if value is None or found is not None:
             reading = reading.with_fields({name: found})
+        if found is not None:
+            # One amount on the page that is the total and what is due stays both.
+            twins = [each for each in before.read_with(name) if each not in fields]
+            reading = reading.with_fields(dict.fromkeys(twins, found))
     return reading
 
 
