@@ -164,29 +164,35 @@ def digital(count: int) -> tuple[Score, Score, float]:
         page = read_pages(pdf, ocr=False).pages[0]
         score.seconds += time.process_time() - began
         judge(score, page.words, truth(sheet, np.eye(3)))
-        judge(own, _bare_words(pdf), truth(sheet, np.eye(3)))
+        judge(own, list_words(pdf), truth(sheet, np.eye(3)))
     own.seconds = bare
     return score, own, score.seconds / bare
 
 
-def _bare_words(pdf: bytes) -> list[Word]:
-    """The words of pdfium's text, parted where it has white space, in boxes of their letters."""
+def list_words(pdf: bytes) -> list[Word]:
+    """The words of pdfium's text on all pages, parted where it has white space, in boxes of their
+    letters: what anybody has to do who wants words with places, and nothing more."""
     document = pdfium.PdfDocument(pdf)
-    page = document[0]
-    text, height = page.get_textpage(), page.get_height()
     rect = raw.FS_RECTF()
     words: list[Word] = []
-    letters: list[tuple[str, Box]] = []
-    for index in range(text.count_chars() + 1):
-        char = chr(raw.FPDFText_GetUnicode(text.raw, index)) if index < text.count_chars() else " "
-        if not char.isspace():
-            raw.FPDFText_GetLooseCharBox(text.raw, index, rect)
-            box = Box(rect.left, height - rect.top, rect.right, height - rect.bottom)
-            letters.append((char, box))
-        elif letters:
-            joined = "".join(letter for letter, _ in letters)
-            words.append(Word(text=joined, box=Box.around(box for _, box in letters)))
-            letters = []
+    for page in document:
+        text, height = page.get_textpage(), page.get_height()
+        count, letters = text.count_chars(), list[str]()
+        left = bottom = float("inf")
+        right = top = float("-inf")
+        for index in range(count + 1):
+            char = chr(raw.FPDFText_GetUnicode(text.raw, index)) if index < count else " "
+            if not char.isspace():
+                raw.FPDFText_GetLooseCharBox(text.raw, index, rect)
+                left, right = min(left, rect.left), max(right, rect.right)
+                bottom, top = min(bottom, rect.bottom), max(top, rect.top)
+                letters.append(char)
+            elif letters:
+                box = Box(left, height - top, right, height - bottom)
+                words.append(Word(text="".join(letters), box=box))
+                letters = []
+                left = bottom = float("inf")
+                right = top = float("-inf")
     document.close()
     return words
 
@@ -194,11 +200,12 @@ def _bare_words(pdf: bytes) -> list[Word]:
 def list_characters(pdf: bytes) -> None:
     """Every character and its box, as little as anybody has to ask for."""
     document = pdfium.PdfDocument(pdf)
-    text = document[0].get_textpage()
     rect = raw.FS_RECTF()
-    for index in range(text.count_chars()):
-        raw.FPDFText_GetUnicode(text.raw, index)
-        raw.FPDFText_GetLooseCharBox(text.raw, index, rect)
+    for page in document:
+        text = page.get_textpage()
+        for index in range(text.count_chars()):
+            raw.FPDFText_GetUnicode(text.raw, index)
+            raw.FPDFText_GetLooseCharBox(text.raw, index, rect)
     document.close()
 
 

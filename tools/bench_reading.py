@@ -20,7 +20,7 @@ import cv2
 import pypdfium2 as pdfium
 from PIL import Image
 
-from tools.bench_pages import list_characters
+from tools.bench_pages import list_words
 from tools.bench_split import print_split, split_of
 from tools.corpus.camera import shot
 from tools.reliability import buckets, plot
@@ -75,8 +75,8 @@ class Judged:
     """Name, truth, read, whether they are the same, confidence."""
     lines: int = 0
     lines_right: int = 0
-    right_lines: set[int] = field(default_factory=set)
-    """Positions of lines that were read right."""
+    true_lines: set[int] = field(default_factory=set)
+    """Positions of lines of which nothing that was read is wrong, though cells may be missing."""
     lines_read: int = 0
     kind_right: bool = True
     seconds: float = 0.0
@@ -142,11 +142,25 @@ def judge(reading: Reading, truth: dict[str, Any]) -> Judged:
         )
         if hit is not None:
             del left[hit]
-            judged.right_lines.add(hit)
             judged.lines_right += 1
+    judged.true_lines = _without_mistake(reading, truth["lines"])
     judged.kind_right = str(reading.kind) == truth["kind"]
     _weigh(judged, reading)
     return judged
+
+
+def _without_mistake(reading: Reading, stated: Sequence[dict[str, str]]) -> set[int]:
+    """Positions of lines whose every figure is that of a line of the document, each used once."""
+    left, found = list(stated), set()
+    for at, line in enumerate(reading.lines):
+        read = {name: plain(line[name].value) for name in LINE if name in line}
+        hit = next(
+            (each for each in left if all(same(n, each.get(n), read[n]) for n in read)), None
+        )
+        if hit is not None:
+            left.remove(hit)
+            found.add(at)
+    return found
 
 
 NEEDED = ("number", "seller.name", "currency", "gross_total")
@@ -155,7 +169,7 @@ NEEDED = ("number", "seller.name", "currency", "gross_total")
 
 def _weigh(judged: Judged, reading: Reading) -> None:
     """Note the risk of a bill, and whether anything of it would be posted wrongly."""
-    judged.posted_wrong = not judged.kind_right or judged.lines_read != len(judged.right_lines)
+    judged.posted_wrong = not judged.kind_right or judged.lines_read != len(judged.true_lines)
     for name, _, read, right, _ in judged.fields:
         judged.posted_wrong |= read is not None and not right and FIELDS[name].posted
     derived = any(field.origin is Origin.DERIVED for field in reading.fields.values())
@@ -219,7 +233,7 @@ def read_one(job: tuple[Path, dict[str, Any], str]) -> Judged:
     else:
         if sniff(content) == "application/pdf":
             began = time.process_time()
-            list_characters(content)
+            list_words(content)
             bare = time.process_time() - began
         began = time.process_time()
         pages = pages_of(content)
@@ -294,7 +308,7 @@ def figures(
     _worst(digital)
     timed = [each for each in digital if each.bare]
     ratio = sum(each.seconds for each in timed) / max(1e-9, sum(each.bare for each in timed))
-    print(f"\nread in {ratio:.1f} x pdfium's bare listing of the same words")
+    print(f"\nread in {ratio:.1f} x pdfium's bare listing of the same words, joined from letters")
     print_split(split_of(folder_files))
     scanned = [each for each in judged if each.condition != "digital"]
     if scanned:

@@ -1,6 +1,11 @@
 """Pages built from words at places, without any file."""
 
+import numpy as np
+
 from veridox.core.extract import Hints, extract
+from veridox.core.extract.tagging.tagged import AT, Tagged
+from veridox.core.extract.tagging.tags import KINDS, TAGS
+from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.pages import Box, Page, Word
 from veridox.core.reading import Reading, Source
 
@@ -42,3 +47,14 @@ def page_of(*rows, number=1):
 def read(*pages, hints=None) -> Reading:
     (reading,) = extract(tuple(pages), Source(), hints or Hints())
     return reading
+
+
+def told(tags, *rows, chance=0.9):
+    """A document whose words state what is said: {text: tag}; all others state nothing."""
+    document = document_of((page_of(*rows),))
+    chances = np.full((len(document.tokens), len(TAGS)), 0.001, dtype=np.float32)
+    for at, token in enumerate(document.tokens):
+        said = tags.get(token.text, "text")
+        for each in said if isinstance(said, dict) else {said: chance}:
+            chances[at, AT[each]] = said[each] if isinstance(said, dict) else chance
+    return Tagged(document, chances, np.eye(len(KINDS), dtype=np.float32)[0])

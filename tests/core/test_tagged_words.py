@@ -7,7 +7,7 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from tests.core.paper import page_of
+from tests.core.paper import page_of, told
 from veridox.core.extract import Hints, KnownParty
 from veridox.core.extract.tagging import features, network
 from veridox.core.extract.tagging.amounts import named_twice, totals
@@ -22,17 +22,6 @@ from veridox.core.extract.tagging.tokens import document_of
 
 def texts(*rows):
     return [token.text for token in document_of((page_of(*rows),)).tokens]
-
-
-def told(tags, *rows, chance=0.9):
-    """A document whose words state what is said: {text: tag}; all others state nothing."""
-    document = document_of((page_of(*rows),))
-    chances = np.full((len(document.tokens), len(TAGS)), 0.001, dtype=np.float32)
-    for at, token in enumerate(document.tokens):
-        said = tags.get(token.text, "text")
-        for each in said if isinstance(said, dict) else {said: chance}:
-            chances[at, AT[each]] = said[each] if isinstance(said, dict) else chance
-    return Tagged(document, chances, np.eye(len(KINDS), dtype=np.float32)[0])
 
 
 # -- words
@@ -248,7 +237,7 @@ def test_an_equation_outweighs_a_likelier_amount_that_fits_nothing():
         "120.00": {"gross_total": 0.45},
         "150.00": {"gross_total": 0.55},
     }
-    fields, _, proved = totals(told(tags, *rows), "EUR", ())
+    fields, _, proved = totals(told(tags, *rows), "EUR", (), billed=True)
     assert fields["gross_total"].value.amount == Decimal("120.00")
     assert {"net_total", "tax_total", "gross_total"} <= proved
 
@@ -265,7 +254,7 @@ def test_a_clear_label_outweighs_a_chance_equation():
         "130.00": {"gross_total": 0.98},
         "120.00": {"gross_total": 0.05},
     }
-    fields, _, proved = totals(told(tags, *rows), "EUR", ())
+    fields, _, proved = totals(told(tags, *rows), "EUR", (), billed=True)
     assert fields["gross_total"].value.amount == Decimal("130.00")
     assert "gross_total" not in proved
 
@@ -278,7 +267,7 @@ def test_what_is_due_is_stated_also_when_it_equals_the_total():
         amounts, ("net_total", "tax_total", "gross_total", "amount_due"), strict=True
     ):
         chances[at, AT[name]] = 0.9
-    fields, _, _ = totals(Tagged(document, chances, np.zeros(len(KINDS))), "EUR", ())
+    fields, _, _ = totals(Tagged(document, chances, np.zeros(len(KINDS))), "EUR", (), billed=True)
     assert fields["amount_due"].value == fields["gross_total"].value
     assert fields["amount_due"].box != fields["gross_total"].box
 
@@ -337,7 +326,7 @@ def test_an_amount_that_is_labelled_as_due_is_the_total_and_what_is_due():
     tagged = told(tags, *rows)
     last = len(tagged.tokens) - 1
     tagged.chances[last, AT["gross_total"]] = 0.9
-    fields, _, _ = totals(tagged, "EUR", ())
+    fields, _, _ = totals(tagged, "EUR", (), billed=True)
     both = named_twice(tagged, fields)
     assert both["amount_due"].box == both["gross_total"].box == tagged.tokens[last].box
     unlabelled = named_twice(told({}, *rows), fields)

@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from tools.grammar.deal import Deal
-from tools.grammar.people import Party, account_shown, tax_shown
+from tools.grammar.people import Party, account_shown, role, salute, tax_shown
 from tools.grammar.sheet import Part, Sheet
 from tools.grammar.speech import NAMED, nonsense
 
@@ -40,6 +40,13 @@ class Desk:
     unit_in_quantity: bool = False
     bare_rates: bool = True
     base_apart: bool = False
+    base_above: bool = False
+    """Whether the head of a column says for how many units its prices are."""
+    per: bool = False
+    """Whether units stand glued behind prices."""
+    letters: str = ""
+    """Letters of tax rates behind amounts."""
+    glued: bool = False
     base_sign: str = "/"
     rate_sign: str = ""
     step: int = 1
@@ -135,6 +142,12 @@ def facts(desk: Desk) -> list[Fact]:
         shown = tax_shown(chance, deal.buyer)
         found.append((speech.say("your_tax_id"), "label.buyer.tax_id", shown, "buyer.tax_id"))
         desk.tell("buyer.tax_id", shown)
+    due = deal.sums.get("due_amount")
+    if deal.kind == "invoice" and due is not None and chance.random() < 0.08:
+        shown = deal.money(due)
+        shown = deal.number(due) if " " in shown else shown
+        found.append((speech.say("due_amount"), "label.amount_due", shown, "amount_due"))
+        desk.tell("amount_due", str(due))
     if chance.random() < 0.3:
         found.append(
             (
@@ -366,20 +379,35 @@ HELD_FACTS = (below, pairs, pairs, run, table, above, above, inline, flush, spli
 # -- parties
 
 
-def party_rows(desk: Desk, who: Party, role: str, *, full: bool) -> list[list[Part]]:
+def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Part]]:
     """Rows of a party's block: name, address, numbers."""
     chance, deal = desk.chance, desk.deal
-    name_tag = {"seller": "seller.name", "buyer": "buyer.name"}.get(role, "other.party")
-    address_tag = {"seller": "seller.address", "buyer": "buyer.address"}.get(role, "other.party")
+    name_tag = {"seller": "seller.name", "buyer": "buyer.name"}.get(part, "other.party")
+    address_tag = {"seller": "seller.address", "buyer": "buyer.address"}.get(part, "other.party")
     rows: list[list[Part]] = [[(who.name, name_tag)]]
-    if role != "other":
+    if part != "other":
         desk.tell(name_tag, who.name)
+    if part == "seller" and chance.random() < 0.1:
+        said = role(chance, deal.language)
+        if chance.random() < 0.4:
+            rows[0].append((said, "text"))
+        else:
+            rows.append([(said, "text")])
+    if part != "seller" and chance.random() < 0.12:
+        said, tag = (
+            salute(chance, deal.language),
+            "label.buyer.name" if part == "buyer" else "label.other.party",
+        )
+        if chance.random() < 0.4:
+            rows[0].insert(0, (said, tag))
+        else:
+            rows.insert(0, [(said, tag)])
     rows += [[(text, address_tag)] for text in who.rows]
     where = list(who.address)
     if chance.random() < 0.12:
         where = [", ".join(where)]
     rows += [[(text, address_tag)] for text in where]
-    if role == "buyer" and chance.random() < 0.15:
+    if part == "buyer" and chance.random() < 0.15:
         shown = tax_shown(chance, who)
         rows.append(
             [
@@ -388,7 +416,7 @@ def party_rows(desk: Desk, who: Party, role: str, *, full: bool) -> list[list[Pa
             ]
         )
         desk.tell("buyer.tax_id", shown)
-    if role == "seller" and full:
+    if part == "seller" and full:
         rows += seller_numbers(desk)
     return rows
 
@@ -503,6 +531,17 @@ def stacked(
         desk.sheet.put(x, y, row, large, how, bold=not at and grow > 1)
         y += large * 1.25
     return y
+
+
+def commas(desk: Desk, x: float, y: float, wide: float, rows: Sequence[Sequence[Part]]) -> float:
+    """A party in running text, its parts with commas between."""
+    words: list[Part] = []
+    for at, row in enumerate(rows):
+        parts = [(word, tag) for text, tag in row for word in text.split()]
+        if at < len(rows) - 1 and not parts[-1][1].startswith("label."):
+            parts[-1] = (parts[-1][0] + ",", parts[-1][1])
+        words += parts
+    return wrapped(desk, x, y, wide, words, desk.size)
 
 
 def joined(

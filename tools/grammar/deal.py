@@ -32,6 +32,13 @@ GOODS = {
     "pl": "opaska nierdzewna|sprzątanie|robocizna|dojazd|deska dębowa|tłumaczenie|wynajem dźwigu|łożysko|papier|chleb", "pt": "abraçadeira inox|limpeza semanal|mão de obra|deslocação|tradução|papel|pão", "sv": "slangklämma|städning|arbete|resa|ekplanka|översättning|papper|bröd",
     "da": "spændebånd|rengøring|arbejdsløn|kørsel|oversættelse|papir|brød", "no": "slangeklemme|renhold|arbeid|kjøring|papir|brød", "fi": "letkunkiristin|siivous|työ|matkat|paperi|leipä", "cs": "hadicová spona|úklid|práce|doprava|papír|chléb", "hu": "bilincs|takarítás|munkadíj|kiszállás|papír|kenyér", "ro": "colier|curățenie|manoperă|deplasare|hârtie|pâine",
 }  # fmt: skip
+FLAT = {
+    "en": "delivery|call-out|sundries|fuel surcharge|materials|packing|travel|trip charge|disposal|small parts|congestion charge|minimum charge|admin fee|carriage|standing charge",
+    "de": "Fracht|Anfahrt pauschal|Kleinmaterial|Legierungszuschlag|Verpackung|Energiezuschlag|Entsorgung|Porto|Rüstkosten|Mautanteil|Nebenkosten|Auslagen", "fr": "frais de port|déplacement|fournitures diverses|forfait|éco-participation|emballage|frais de dossier",
+    "es": "portes|desplazamiento|material vario|retirada de escombros|gastos", "it": "trasporto|spese varie|bolli|imballo|diritto di chiamata", "nl": "vrachtkosten|voorrijkosten|klein materiaal|toeslag brandstof|administratiekosten",
+    "pl": "transport|materiały drobne|opłata", "pt": "portes|deslocação|taxas", "sv": "frakt|resa|förbrukningsmaterial|expeditionsavgift", "da": "fragt|kørsel|gebyr",
+}  # fmt: skip
+"""Lines for which suppliers print an amount and nothing else."""
 CENT = Decimal("0.01")
 
 
@@ -57,6 +64,8 @@ class Item:
     discount: Decimal
     rate: str
     amount: Decimal
+    flat: bool = False
+    """Whether only its amount is told."""
 
 
 @dataclass
@@ -276,6 +285,14 @@ def _facts(made: Deal) -> None:
         made.facts["number"] = (
             made.facts["number"].replace("-", chance.choice([" ", "/", ".", ""])) or "1"
         )
+    if chance.random() < 0.08:
+        series = chance.choice(
+            ["FT", "FA", "FAC", "RE", "CN", "INV", "SI", "F", "NC", "R", "FV", "AR", "MB", "KR"]
+        )
+        count = chance.choice(["2026/{}", "A/{}", "{}", "26-{}", "0{}", "B{}", "1/{}"]).format(chance.randrange(10, 9999))  # fmt: skip
+        made.facts["number"] = f"{series} {count}"
+    elif chance.random() < 0.03:
+        made.facts["number"] = f"{chance.randrange(100, 999)} {chance.randrange(100, 999)} {chance.randrange(10, 999)}"  # fmt: skip
     share = {"order": 0.45, "note": 0.22, "customer": 0.4, "quote": 0.35}
     for name, often in share.items():
         if chance.random() < often:
@@ -363,6 +380,11 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
         made.items.append(
             Item(text, _code(chance), chance.choice(units), quantity, price, off, rate, amount)
         )
+    if chance.random() < 0.14 and len(made.items) > 1:
+        for item in made.items[-chance.choice([1, 1, 2]) :]:
+            item.text = chance.choice(FLAT.get(made.language, FLAT["en"]).split("|"))
+            item.quantity, item.discount, item.flat = Decimal(1), Decimal(0), True
+            item.price = item.amount = Decimal(chance.randrange(200, 40_000)) / 100
     if chance.random() < 0.05 and made.items:
         made.items[-1].amount += chance.choice([1, -1]) * Decimal(chance.randrange(10, 900)) / 100
     _sums(made)

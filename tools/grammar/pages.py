@@ -42,7 +42,8 @@ class Composed:
     height: float
 
 
-PLAIN = 0.18
+DEBTS = frozenset({"statement", "reminder"})
+PLAIN = 0.2
 """Share of documents that nobody designed."""
 TRIES = 8
 """How often a document is laid out anew when words lie on others or beyond the paper."""
@@ -85,6 +86,10 @@ def _composed(seed: str, *, held: bool, kind: str, longest: int) -> Composed:
     else:
         sheet, production = _document(made)
     tags = {word.tag for word in sheet.words}
+    if "amount_due" in tags and not tags & {"gross_total", "prepaid", "withheld"} and made.kind not in DEBTS:  # fmt: skip
+        # What is named as due alone is the total, too.
+        made.truth["gross_total"] = made.truth["amount_due"]
+        tags.add("gross_total")
     if "tax.amount" in tags and len(made.taxes) == 1:
         made.truth.setdefault("tax_total", str(abs(made.taxes[0][2])))
         tags.add("tax_total")
@@ -250,6 +255,8 @@ def _head(
                 )
                 return end + size
         y = end
+    elif chance.random() < 0.4:
+        y = _brand(desk, left, right, y)
     elif chance.random() < 0.5:
         sheet.put(
             left,
@@ -267,12 +274,22 @@ def _head(
         if chance.random() < 0.05 and len(title) < 16:
             title = " ".join(title.upper().replace(" ", ""))
         parts: list[Part] = [(title, "title")]
-        if made.kind in ("invoice", "credit note", "pro forma") and chance.random() < 0.2:
+        if made.kind in ("invoice", "credit note", "pro forma") and chance.random() < 0.25:
             parts += [
-                (chance.choice(["", "no.", "Nr.", "n°", "#"]), "label.number"),
+                (
+                    chance.choice(["", "", "no.", "Nr.", "n°", "#", ":", "Nº:", "n."]),
+                    "label.number",
+                ),
                 (made.facts["number"], "number"),
             ]
             desk.tell("number", made.facts["number"])
+            if chance.random() < 0.35:
+                parts += [
+                    (chance.choice(["/", "vom", "du", "del", "of", "dated", "van", "-", "z dnia", "de", "den", "|"]), "label.issue_date"),
+                    (made.date(made.days["issued"]), "issue_date"),
+                ]  # fmt: skip
+                desk.tell("issue_date", made.days["issued"].isoformat())
+            large = min(large, size * 1.3)
         desk.sheet.put(
             x,
             y + large * 0.4,
@@ -283,6 +300,22 @@ def _head(
         )
         y += large * 1.9
     return y
+
+
+def _brand(desk: Desk, left: float, right: float, y: float) -> float:
+    """A short name large above; the whole name stands where the address does."""
+    chance, name = desk.chance, desk.deal.seller.name
+    words = name.split()
+    text = " ".join(words[: max(1, len(words) - chance.choice([1, 1, 2]))])
+    if text == name:
+        text = nonsense(chance).capitalize()
+    text = chance.choice([text, text.upper(), text.lower()])
+    large = desk.size * chance.choice([1.6, 2.2, 2.8])
+    how, x = chance.choice([("l", left), ("c", (left + right) / 2), ("r", right)])
+    while large > desk.size and desk.sheet.wide(text, large, bold=True) > (right - left) * 0.9:
+        large *= 0.9
+    desk.sheet.put(x, y + large * 0.3, [(text, "text")], large, how, bold=True)
+    return y + large * 1.6
 
 
 def _emblem(desk: Desk, left: float, right: float, y: float, how: str) -> float:
@@ -348,7 +381,8 @@ def _people_and_facts(desk: Desk, left: float, right: float, y: float, place: st
         how = "r" if not level and chance.random() < 0.07 else "l"
         for role, rows in groups:
             put: list[Sequence[Part]] = list(rows)
-            if titled:
+            run = role != "seller" and not level and chance.random() < 0.07
+            if titled or run:
                 text = (
                     made.speech.say({"seller": "from", "buyer": "to", "ship": "ship"}[role])
                     if role != "seller"
@@ -363,6 +397,9 @@ def _people_and_facts(desk: Desk, left: float, right: float, y: float, place: st
                     put[0] = [(desk.label(text), tag), *put[0]]
                 else:
                     put.insert(0, [(desk.label(text), tag)])
+            if run:
+                y = end = blocks.commas(desk, at, y, step, put) + size
+                continue
             small = size
             while (
                 max(sum(desk.sheet.wide(t + " ", small) for t, _ in row) for row in put) > step - 6
@@ -422,6 +459,9 @@ def _middle(desk: Desk, left: float, right: float, y: float, used: list[str]) ->
     """What was sold, or what the letter says."""
     chance, made, size = desk.chance, desk.deal, desk.size
     y += size * chance.choice([0.5, 1.5, 3])
+    if made.kind == "invoice" and chance.random() < 0.06:
+        y = _callout(desk, left, y)
+        used.append("callout")
     if chance.random() < 0.12:
         sheet_words: list[Part] = [(word, "text") for word in greeting(desk).split()]
         y = blocks.wrapped(desk, left, y, right - left, sheet_words, size) + size * 0.3
@@ -466,9 +506,66 @@ def _middle(desk: Desk, left: float, right: float, y: float, used: list[str]) ->
     return form(desk, left, y, wide) + size * chance.choice([0.8, 1.6, 3])
 
 
+OVERDUE = {
+    "en": ("Our invoice|{id}|of|{day}|for|{money}|is still unpaid.", "We have not received payment of|{money}|for invoice|{id}|dated|{day}|."),
+    "de": ("Unsere Rechnung|{id}|vom|{day}|über|{money}|ist noch offen.", "Leider konnten wir für die Rechnung|{id}|vom|{day}|über|{money}|noch keinen Eingang feststellen."),
+    "fr": ("Notre facture|{id}|du|{day}|d'un montant de|{money}|reste impayée.",), "es": ("Nuestra factura|{id}|de|{day}|por|{money}|sigue pendiente.",), "it": ("La nostra fattura|{id}|del|{day}|di|{money}|risulta non pagata.",),
+    "nl": ("Onze factuur|{id}|van|{day}|ten bedrage van|{money}|is nog niet voldaan.",), "pl": ("Faktura|{id}|z dnia|{day}|na kwotę|{money}|nie została opłacona.",), "sv": ("Vår faktura|{id}|av den|{day}|på|{money}|är obetald.",),
+}  # fmt: skip
+FEES = {"en": "Late fee|Interest|Charge for this reminder", "de": "Mahngebühr|Verzugszinsen|Mahnkosten", "fr": "Frais de relance|Intérêts", "nl": "Aanmaningskosten|Rente", "es": "Gastos", "it": "Interessi di mora"}  # fmt: skip
+
+
+def _told_debts(desk: Desk, left: float, right: float, y: float) -> float:
+    """A letter about bills that are open, with what is asked for below it."""
+    chance, made, size = desk.chance, desk.deal, desk.size
+    total, words = Decimal(0), list[Part]()
+    words += [(word, "text") for word in greeting(desk).split()]
+    for _ in range(chance.choice([1, 1, 1, 2, 3])):
+        value = Decimal(chance.randrange(500, 900_000)) / 100
+        total += value
+        day = made.date(made.days["issued"] - timedelta(days=chance.randrange(15, 120)))
+        said = {"{id}": (f"{chance.choice(['R', 'F', '26-', 'INV'])}{chance.randrange(10**3, 10**6)}", "other.id"), "{day}": (day, "other.date"), "{money}": (made.money(value), "other.money")}  # fmt: skip
+        for piece in chance.choice(OVERDUE.get(made.language, OVERDUE["en"])).split("|"):
+            text, tag = said.get(piece, (piece, "text"))
+            words += [(word, tag) for word in text.split()]
+        words += [(word, "text") for word in made.speech.sentence().split()]
+    y = blocks.wrapped(desk, left, y, right - left, words, size) + size * 0.5
+    rows: list[sums.Sum] = [(made.speech.say("gross"), "label.other", total, "other.money")]
+    if chance.random() < 0.6:
+        fee = Decimal(chance.choice([250, 500, 1000, 1500, 4000])) / 100
+        rows.append((chance.choice(FEES.get(made.language, FEES["en"]).split("|")), "label.other", fee, "other.money"))  # fmt: skip
+        total += fee
+    rows.append((made.speech.say("due_amount"), "label.amount_due", total, "amount_due"))
+    desk.tell("amount_due", str(total))
+    return chance.choice([sums.column, sums.leaders])(desk, left, y, (right - left) * 0.6, rows)
+
+
+BY = {"en": "by|due|on or before", "de": "bis zum|bis|fällig am", "fr": "avant le|pour le|au", "es": "antes del|hasta", "it": "entro il", "nl": "vóór|uiterlijk", "pl": "do dnia", "pt": "até", "sv": "senast"}  # fmt: skip
+
+
+def _callout(desk: Desk, left: float, y: float) -> float:
+    """What is to be paid, and by when, in large letters."""
+    chance, made = desk.chance, desk.deal
+    large = desk.size * chance.choice([1.2, 1.5, 2.0])
+    due = made.sums["due_amount"]
+    parts: list[Part] = []
+    if chance.random() < 0.8:
+        parts += sums.label_parts(made.speech.say("due_amount"), "label.amount_due")
+    parts += sums.money_parts(desk, due, "amount_due")
+    desk.tell("amount_due", str(due))
+    if "due" in made.days and chance.random() < 0.7:
+        by = chance.choice(BY.get(made.language, BY["en"]).split("|"))
+        parts += [(by, "label.due_date"), (made.date(made.days["due"]), "due_date")]
+        desk.tell("due_date", made.days["due"].isoformat())
+    desk.sheet.put(left, y + large * 0.4, parts, large, bold=chance.random() < 0.6)
+    return y + large * 2.2
+
+
 def _debts(desk: Desk, left: float, right: float, y: float) -> float:
     """Bills that are open: days, numbers and amounts that are no lines."""
     chance, made, size = desk.chance, desk.deal, desk.size
+    if chance.random() < (0.6 if made.kind == "reminder" else 0.1):
+        return _told_debts(desk, left, right, y)
     step = (right - left) / 5
     heads = [
         made.speech.say("issued"),
@@ -533,6 +630,7 @@ def _lower(desk: Desk, left: float, right: float, y: float, used: list[str]) -> 
             end = sums.tax_table(desk, left, end + size, wide)
             used.append("taxes below")
     y = end + size
+    y = _terms(desk, left, wide, y)
     for _ in range(chance.choices([0, 1, 2, 3], [3, 4, 3, 1])[0]):
         y = blocks.wrapped(
             desk,
@@ -549,6 +647,33 @@ def _lower(desk: Desk, left: float, right: float, y: float, used: list[str]) -> 
         y = _slip(desk, left, right, sheet.height - 130)
         used.append("slip")
     return y
+
+
+TERMS = {
+    "en": ("Please pay by|{due}|.", "Payment due|{due}|.", "2% discount if paid by|{day}|, otherwise net by|{due}|."),
+    "de": ("Zahlbar bis|{due}|ohne Abzug.", "Zahlbar bis|{day}|abzüglich 2 % Skonto, bis|{due}|netto.", "Bitte überweisen Sie den Betrag bis zum|{due}|.", "Fällig am|{due}|."),
+    "fr": ("À régler avant le|{due}|.", "Échéance :|{due}|."), "es": ("Vencimiento:|{due}|.",), "it": ("Scadenza:|{due}|.",), "nl": ("Gelieve te betalen vóór|{due}|.",), "pl": ("Termin płatności:|{due}|.",), "sv": ("Betalas senast|{due}|.",), "pt": ("Vencimento:|{due}|.",),
+}  # fmt: skip
+"""How terms are told below the sums: a day with discount is not the day it is due."""
+NO_BILL = {"en": "This is not an invoice.", "de": "Dies ist keine Rechnung.", "fr": "Ceci n'est pas une facture.", "nl": "Dit is geen factuur.", "es": "Este documento no es una factura.", "it": "Il presente documento non è fattura."}  # fmt: skip
+
+
+def _terms(desk: Desk, left: float, wide: float, y: float) -> float:
+    """When to pay, in a sentence; and what the paper is not."""
+    chance, made = desk.chance, desk.deal
+    words: list[Part] = []
+    if made.kind in ("pro forma", "order confirmation", "purchase order") and chance.random() < 0.3:
+        words += [(word, "text") for word in NO_BILL.get(made.language, NO_BILL["en"]).split()]
+    if "due" in made.days and made.kind in ("invoice", "pro forma") and chance.random() < 0.2:
+        due, early = made.days["due"], made.days["due"] - timedelta(days=chance.randrange(3, 20))
+        for piece in chance.choice(TERMS.get(made.language, TERMS["en"])).split("|"):
+            text, tag = {"{due}": (made.date(due), "due_date"), "{day}": (made.date(early), "other.date")}.get(piece, (piece, "label.due_date"))  # fmt: skip
+            if text in ".,":
+                words[-1] = (words[-1][0] + text, words[-1][1])
+                continue
+            words += [(word, tag) for word in text.split()]
+        desk.tell("due_date", due.isoformat())
+    return blocks.wrapped(desk, left, y, wide, words, desk.size) if words else y
 
 
 def _slip(desk: Desk, left: float, right: float, y: float) -> float:

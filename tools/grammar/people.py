@@ -43,6 +43,28 @@ TRADES = {
     "fi": "Tekniikka Sähkö Siivous Paino Tukku Leipomo Kuljetus Konsultointi", "cs": "Technika Elektro Úklid Tiskárna Velkoobchod Pekárna Doprava Poradenství", "hu": "Technika Villany Takarítás Nyomda Nagyker Pékség Fuvar Tanácsadó",
     "ro": "Tehnic Electric Curățenie Tipografie Angro Brutărie Transport Consultanță",
 }  # fmt: skip
+EVERYDAY = {
+    "en": ("Blue Green Old New Red Silver North South Upper Golden Bright Swift Quiet High Stone Oak First City Royal Little",
+           "Mesa Barrow Harbour Mill Fire Station Orchard Bridge Anchor Lantern Meadow Fox Heron Gate Castle Market River Corner Forge Beacon Court Grove",
+           "Air|Farm Shop|Trust|Clinic|Couriers|Veterinary Centre|Heating|Studio|Stores|Works|Kitchen|Motors|Nursery|Brewery|Practice|Partners|Labs|Cabs|Signs|Press|Storage|Architects|Surveyors|Solicitors|Tree Care|Alarms|Glass|Tyres|Events|Timber Merchants|Pest Control|Photography|Fabrications|Water Services|Dairy|Tours|Chambers|Hotel|Inn|Community Choir|Estates|Facilities"),
+    "de": ("Neue Alte Erste Freie Vereinigte Grüne Junge Norddeutsche", "Linden Berg Stadt Hafen Mühlen Sonnen Rosen Wald Bach Kirch Markt Adler",
+           "Taxi|Apotheke|Dentallabor|Autohaus|Hotel|Gasthof|Druck|Kanzlei|Zahnarztpraxis|Ingenieurbüro|Fahrschule|Baustoffe|Blumen|Reifen|Stahlhandel|KFZ-Werkstätte|Malerbetrieb|Tankkarten|Büromöbel|Schreinerei|Zaunbau|Rechtsanwälte|Steuerberater|Architekten|Praxis"),
+    "fr": ("Vieux Grand Petit Nouvel Bon Haut", "Moulin Port Jardin Soleil Pont Chêne Quai Marché Atelier Phare", "Éditions|Garage|Cabinet|Atelier|Maison|Hôtel|Pharmacie|Librairie|Fromagerie|Menuiserie|Avocats|Traductions|Graphisme|Ferme"),
+    "es": ("Nuevo Gran Buen Alto", "Molino Puerto Sol Valle Prado Faro Olivo", "Construcciones y Reformas|Talleres|Bodegas|Clínica|Ferretería|Asesoría|Hostal|Gestoría|Muebles|Viveros"),
+    "it": ("Nuova Antica Grande", "Torre Ponte Mare Valle Sole Olmo", "Magazzini Riuniti|Officine|Studio Legale|Trattoria|Tipografia|Albergo|Farmacia|Cantina|Ferramenta|Autotrasporti"),
+    "nl": ("Oude Nieuwe Groene", "Molen Haven Brug Waard Linde Anker", "Zand- en Grindhandel|Bouwbedrijf|Garage|Advocaten|Loonbedrijf|Slagerij|Tandartspraktijk|Drukkerij|Kwekerij|Machine- en Apparatenbouw"),
+    "pl": ("Nowa Stara", "Lipa Młyn Most Port", "Drukarnia Pod|Zakład Usług|Hurtownia|Kancelaria|Apteka|Przedsiębiorstwo Handlowe"), "pt": ("Nova Velha", "Ribeira Quinta Ponte Serra", "Quinta da|Oficina|Transportes|Clínica|Papelaria|Construções"),
+    "sv": ("Nya Norra", "Björk Vik Ström Hamn", "Konsult|Måleri|Bygg|Fastigheter|Advokatbyrå"), "da": ("Nye Gamle", "Havn Bro Skov Mølle", "Tømrer|Malerfirma|Autoværksted|Kro|Revision"),
+}  # fmt: skip
+"""Adjectives, things and trades of everyday speech, of which names are made that could be other words."""
+HONORIFICS = {"en": "Mr|Mrs|Ms|Mr & Mrs|Dr|Miss|Messrs", "de": "Herrn|Frau|Familie|Dr. med.|Eheleute", "fr": "M.|Mme|M. et Mme|Me", "es": "D.|Dña.|Sr.", "it": "Sig.|Sig.ra|Dott.",
+              "nl": "Dhr.|Mevr.|Fam.", "pl": "Pan|Pani", "pt": "Sr.|Sra."}  # fmt: skip
+SALUTES = {"en": "To|Messrs|Attention|FAO|The Manager|To the Treasurer of|Accounts Payable|Client", "de": "Herrn/Frau/Firma|Firma|An|An die|An das|Praxis|Herrn|Frau", "fr": "À l'attention de|Pour|Société|Doit|Madame, Monsieur|M. / Mme", "es": "Sres.|A la atención de|Cliente|Sr./Sra.",
+           "it": "Spett.le|Spett.le Ditta|Egr. Sig.|Gent.mi", "nl": "Aan|T.a.v.|De heer/mevrouw|Firma", "pl": "Szanowni Państwo|Dla|Firma", "pt": "Exmo(s) Senhor(es)|Exmo. Sr.|À", "sv": "Till|Att", "da": "Til|Att."}  # fmt: skip
+"""What stands before the name in an address."""
+ROLES = {"en": "(registered charity {n})|t/a {x}|a division of {x} Group|Est. {y}|Proprietor: {p}|incorporating {x} & Co|part of the {x} family|Chartered Surveyors|(in liquidation)", "de": "Inh. {p}|Inhaber {p}|seit {y}|Betriebs-GmbH|Meisterbetrieb|Steuerberatungsgesellschaft|Ein Unternehmen der {x}-Gruppe|vorm. {x}",
+         "fr": "Maison fondée en {y}|Gérant : {p}|Expert-comptable|Groupe {x}", "nl": "sinds {y}|Eigenaar {p}|onderdeel van {x}", "it": "dal {y}|di {p}|Titolare {p}", "es": "desde {y}|Titular: {p}|Grupo {x}", "pl": "rok założenia {y}|właściciel {p}", "pt": "desde {y}|Gerente: {p}", "sv": "Sedan {y}|Innehavare {p}"}  # fmt: skip
+"""What a supplier adds to its name, and is none of it."""
 PUBLIC = {
     "en": ("{t} Town Council", "{t} Borough Council", "University of {t}", "{t} Primary School", "{t} Hospital Trust", "Department of Works, {t}", "The {t} Museum", "{t} Sailing Club", "Parish of St {x}"),
     "de": ("Stadt {t}", "Gemeinde {t}", "Landkreis {t}", "Universität {t}", "Museum {t}", "Amt für {x}, {t}", "Klinikum {t}", "Stiftung {x}", "Verein der Freunde {t}"), "fr": ("Mairie de {t}", "Commune de {t}", "Lycée {x}", "CHU de {t}", "Musée de {t}", "Association {x}"),
@@ -185,7 +207,12 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
     roll = chance.random()
     person = f"{chance.choice(FIRST)} {word(chance)}"
     trades = TRADES[language].split()
-    if roll < (0.2 if buyer else 0.1):
+    usual = EVERYDAY.get(language)
+    if chance.random() < 0.22 and usual is not None:
+        name = _everyday(chance, language)
+    elif buyer and chance.random() < 0.05 and language in HONORIFICS:
+        name = f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([FIRST[0][0] + '.', chance.choice(FIRST), chance.choice(FIRST)[0] + '.'])} {word(chance)}"
+    elif roll < (0.2 if buyer else 0.1):
         name = chance.choice(PUBLIC[language]).format(t=town, x=street)
     elif roll < 0.25:
         title = chance.choice(["", "", "", "Dr. ", "Dipl.-Ing. ", "Prof. "])
@@ -238,6 +265,35 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
     return Party(
         country=country, name=name, address=address, tax_id=tax_id, iban=account, rows=rows
     )
+
+
+def _everyday(chance: random.Random, language: str) -> str:
+    """A name made of everyday words, with a legal form or without."""
+    first, second, trades = EVERYDAY[language]
+    one, two = chance.choice(first.split()), chance.choice(second.split())
+    trade = chance.choice(trades.split("|"))
+    person = f"{chance.choice(FIRST)} {word(chance)}"
+    base = chance.choice([
+        f"{one} {two} {trade}", f"{two} {trade}", f"{trade} {word(chance)}", f"{word(chance)} {trade}", f"{trade} {person}", f"{one} {trade}", f"{one} {two}", f"{trade} {one} {two}",
+        f"{word(chance)} & {word(chance)} {trade}", f"{trade} {two}", f"{trade} {one} {word(chance)}", f"{person} {trade}", f"{trade} di {person[0]}. {word(chance)} & C." if language == "it" else f"The {one} {two} {trade}" if language == "en" else f"{trade} {word(chance)}",
+    ])  # fmt: skip
+    if chance.random() < 0.5:
+        base += " " + chance.choice(FORMS[language])
+    roll = chance.random()
+    return base.upper() if roll < 0.12 else base.lower() if roll < 0.16 else base
+
+
+def salute(chance: random.Random, language: str) -> str:
+    """What stands before a name in an address."""
+    return chance.choice(SALUTES.get(language, SALUTES["en"]).split("|"))
+
+
+def role(chance: random.Random, language: str) -> str:
+    """What a supplier says of itself beside its name."""
+    text = chance.choice(ROLES.get(language, ROLES["en"]).split("|"))
+    return text.format(
+        x=word(chance), y=chance.randrange(1880, 2022), n=chance.randrange(10**5, 10**7), p=f"{chance.choice(FIRST)} {word(chance)}"
+    )  # fmt: skip
 
 
 def tax_shown(chance: random.Random, who: Party) -> str:

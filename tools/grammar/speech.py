@@ -36,6 +36,28 @@ SENTENCES = {
     "pl": ("Dziękujemy za współpracę.", "Towar pozostaje własnością sprzedawcy."), "pt": ("Obrigado pela preferência.", "Processado por computador."), "sv": ("Tack för din beställning.", "Dröjsmålsränta enligt lag."),
     "da": ("Tak for handlen.", "Renter beregnes ved forsinket betaling."), "no": ("Takk for handelen.",), "fi": ("Kiitos tilauksesta.",), "cs": ("Děkujeme za objednávku.",), "hu": ("Köszönjük bizalmát.",), "ro": ("Vă mulțumim.",),
 }  # fmt: skip
+DUE = re.compile(
+    r"\b(to pay|payable|due|owed|owing|outstanding|balance|zahlen|zahlbar|zahlbetrag|fällig\w*|offen\w*|restbetrag|restforderung|zahllast|saldo|à payer|à régler|dû|due|reste|solde|a pagar|a abonar|a percibir|líquido|pendiente|a pagare|da pagare|da versare|dovuto|residuo"
+    r"|te betalen|te voldoen|openstaand|att betala|att erlägga|kvar|återstår|at betale|til betaling|å betale|do zapłaty|należność|maksettava|k úhradě|fizetendő|de plat[aă]|em dívida|por liquidar)\b",
+    re.IGNORECASE,
+)
+"""Words that say what is to be paid."""
+OTHERWISE = {
+    "en": {"to": "Customer|Client|Invoice address|Issued to|Account holder|To|Buyer|Recipient|Invoiced to|Bill-to party|Prepared for|Your details|Charge to|Invoicee|Name and address|Purchaser",
+           "due_amount": "Amount due|Total due|To pay|Please pay|Amount payable|Total to pay|Balance due|You owe|Pay this amount|Total now due|Due|Amount to be paid|Payment due|Total payable",
+           "number": "Document number|Bill no|Inv.|Invoice|Our reference|Ref|Doc. ref.|Invoice ref|Tax invoice no.|Document|Bill number|Note no.",
+           "issued": "Tax point|Bill date|Dated|Date of issue|Date/tax point|Date of invoice|Issue|Invoice raised", "due": "Please pay by|Payment due|Pay before|To be paid by|Payable by|Payment required by|Collected on",
+           "c_amount": "Net|Value|Total|Charge|Line total|Cost|£|Ext.|Fee|Credit", "c_quantity": "Hours|Hrs|Days|No.|Units|Qty shipped|Tonnes|Nights|Visits|Copies|kg|Count|Litres", "c_price": "Rate|Each|Per hour|Unit|Unit cost|Day rate|Tariff|Hourly|£/t", "c_name": "Details|Work done|Services|Reason|Item|Particulars|Product|Activity|Service|Treatment|Attendance"},
+    "de": {"to": "An|Herrn/Frau/Firma|Auftraggeber|Empfänger|Kunde/Rechnungsadresse|Leistungsempfänger|Patient/Rechnungsempfänger|Besteller|Mieter|Für", "due_amount": "Zu zahlen|Zahlbetrag|Zu zahlender Betrag|Bitte zahlen Sie|Zahlbetrag EUR|Noch offen|Zahlungsbetrag|Saldo zu unseren Gunsten|Fälliger Betrag|Zu überweisen",
+           "number": "Beleg-Nr.|Rg.-Nr.|Belegnummer|RG-Nr|Nr.|Dokument|Unsere Rechnung|Faktura-Nr.|Re.-Nr.", "issued": "Datum|vom|Belegdatum|Ausstellungsdatum|Rg.-Datum", "due": "Fällig am|Zahlbar bis|Fälligkeit|Zahlungsziel|Abbuchung am|Bitte zahlen bis", "c_amount": "EUR|Gesamt|Summe|Belastung|Betrag netto|Wert", "c_quantity": "Stück|Std.|kg|Stunden|Tonnen|Liter|Anz.|Tage|Nächte|m²", "c_price": "EUR/Einheit|Einzel|Satz|E-Preis|à|EUR/Std.|Tarif", "c_name": "Leistung|Tätigkeit|Beschreibung|Produkt|Werkstoff|Text|Behandlung"},
+    "fr": {"due_amount": "À payer|Total à régler|Net à payer|À régler|Montant dû|Somme à payer|Reste dû", "to": "Pour|Doit|À l'attention de|Facturation|Société|Nom et adresse", "number": "N°|Réf. facture|N° de pièce|Facture|Pièce n°", "issued": "Le|Date|Émise le|Fait le|En date du", "c_quantity": "Nombre|Heures|Jours|Nb|Unités|Nuits", "c_price": "PU HT|Tarif|Prix|Taux horaire", "c_name": "Prestation|Détail|Objet|Travaux|Libellé", "c_amount": "Montant|Total|Prix HT|Honoraires"},
+    "es": {"due_amount": "A pagar|Líquido a percibir|Total a pagar|Importe a pagar", "to": "Sres.|Cliente|Datos de facturación|Razón social", "number": "Nº|Núm.|Factura|Fra. nº", "c_quantity": "Medición|Uds.|Horas|Cant.", "c_name": "Concepto|Trabajos|Servicio"},
+    "it": {"due_amount": "Netto a pagare|Da pagare|Totale da pagare|A saldo", "to": "Spett.le|Destinatario|Cliente|Intestata a", "number": "N.|Fattura n.|Doc. n.|Numero", "issued": "del|Data|Data doc.", "c_quantity": "Q.tà|Ore|N.|Quantità", "c_name": "Prestazione|Descrizione|Oggetto"},
+    "nl": {"due_amount": "Te voldoen|Te betalen|Totaal te betalen|Verschuldigd|Openstaand", "to": "Aan|T.a.v.|Opdrachtgever|Klant", "number": "Nr.|Nota|Factuurnr.|Documentnr.", "issued": "Datum|d.d.|Notadatum", "c_quantity": "Ton|Uren|Stuks|Dagen", "c_name": "Werkzaamheden|Omschrijving|Dienst"},
+    "pl": {"due_amount": "Do zapłaty|Razem do zapłaty|Pozostaje do zapłaty"}, "pt": {"due_amount": "A pagar|Total a pagar|Valor a pagar"}, "sv": {"due_amount": "Att betala|SEK att betala|Belopp att betala", "c_name": "Benämning|Tjänst|Arbete", "c_price": "À-pris|Pris"},
+    "da": {"due_amount": "At betale|Til betaling|Beløb til betaling"}, "no": {"due_amount": "Å betale|Beløp å betale|Til betaling"}, "fi": {"due_amount": "Maksettava|Maksettavaa yhteensä"}, "cs": {"due_amount": "K úhradě|Celkem k úhradě|Zbývá uhradit"}, "hu": {"due_amount": "Fizetendő|Fizetendő összesen"}, "ro": {"due_amount": "De plată|Total de plată"},
+}  # fmt: skip
+"""Labels beyond those of the corpus."""
 CODES = re.compile(r"\b(?:EUR|GBP|USD|DKK|SEK|NOK|PLN|CZK|HUF|RON|CHF)\b|€|£")
 _SYLLABLES = [
     "ba",
@@ -97,6 +119,12 @@ def labels(language: str, name: str, held: bool) -> tuple[str, ...]:
     else:
         stated, spare = wording()[language].get(name, ((), ()))
         texts = (*stated, *spare, *phrases().get(language, {}).get(name, ()))
+    if name in ("gross", "due_amount"):
+        # Words that say what is to be paid name what is due, wherever they stand.
+        stated, spare = wording().get(language, {}).get("gross", ((), ()))
+        every = (*texts, *(stated if name == "due_amount" else ()))
+        texts = tuple(text for text in every if bool(DUE.search(text)) == (name == "due_amount"))
+    texts += tuple(text for text in OTHERWISE.get(language, {}).get(name, "").split("|") if text)
     if not texts and name in MORE["en"]:
         texts = tuple((MORE.get(language) or {}).get(name, MORE["en"][name]).split("|"))
     # A label with another rate than the document's would say something wrong.
@@ -110,9 +138,12 @@ def labels(language: str, name: str, held: bool) -> tuple[str, ...]:
 @cache
 def titles(language: str, kind: str, held: bool) -> tuple[str, ...]:
     """Titles of a kind of document."""
+    texts = _lines("titles.txt")[language].get(kind, ())
     if kind in ("invoice", "credit note"):
-        return labels(language, "invoice" if kind == "invoice" else "credit", held)
-    texts = _lines("titles.txt")[language][kind]
+        # The plain words are most of what is printed.
+        plain = labels(language, "invoice" if kind == "invoice" else "credit", held)
+        texts = tuple(text for text in texts if is_held(text) == held)
+        return plain * max(1, 2 * len(texts) // len(plain)) + texts
     return tuple(text for text in texts if is_held(text) == held) or texts
 
 

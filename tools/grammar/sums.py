@@ -30,9 +30,10 @@ def sums(desk: Desk) -> list[Sum]:
         found.append((label or speech.say(SAID.get(name, name)), "label." + tag, shown, tag))
 
     beside = "allowances" in had or "charges" in had
-    only_due = chance.random() < 0.04
-    if only_due:
-        add("gross")
+    paid = "prepaid" in had or "withheld" in had
+    last = "gross" if paid else chance.choices(["gross", "due_amount"], [3, 1])[0]
+    if chance.random() < 0.06:
+        add(last)
         return found
     if beside and chance.random() < 0.8:
         add("lines_total")
@@ -42,24 +43,24 @@ def sums(desk: Desk) -> list[Sum]:
     if deal.inclusive:
         gross_first = chance.random() < 0.6
         if gross_first:
-            add("gross")
+            add(last)
         if chance.random() < 0.5:
             add("net")
         _taxes(desk, found, taxed)
         if not gross_first:
-            add("gross")
+            add(last)
     else:
         if taxed or chance.random() < 0.5:
             if chance.random() < 0.93:
                 add("net")
             _taxes(desk, found, taxed)
-        add("gross")
+        add(last)
     if "rounding" in had and not deal.inclusive:
         found.insert(-1, (speech.say("rounding"), "label.other", had["rounding"], "rounding"))
     for name in ("prepaid", "withheld"):
         if name in had:
             add(name)
-    if "prepaid" in had or "withheld" in had or chance.random() < 0.22:
+    if paid or (last == "gross" and chance.random() < 0.2):
         add("due_amount")
     if chance.random() < 0.08:
         found.insert(

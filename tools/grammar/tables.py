@@ -1,5 +1,6 @@
 """Lines of a document in the ways of thirty trades."""
 
+import re
 from collections.abc import Sequence
 from decimal import Decimal
 
@@ -9,9 +10,23 @@ from tools.grammar.sheet import Part
 from tools.grammar.speech import word_of
 from tools.grammar.sums import money_parts
 
-NUMERIC = ("quantity", "price", "base", "discount", "rate", "amount", "tax", "gross", "old", "new")
+NUMERIC = (
+    "quantity",
+    "price",
+    "one",
+    "two",
+    "pieces",
+    "base",
+    "discount",
+    "rate",
+    "amount",
+    "tax",
+    "gross",
+    "old",
+    "new",
+)
 SAID = {"id": "c_id", "code": "c_code", "name": "c_name", "quantity": "c_quantity", "unit": "c_unit", "price": "c_price", "discount": "c_discount",
-        "rate": "c_rate", "amount": "c_amount", "tax": "tax_sum", "gross": "gross", "day": "issued", "old": "quote", "new": "quote", "note": "note"}  # fmt: skip
+        "rate": "c_rate", "amount": "c_amount", "tax": "tax_sum", "gross": "gross", "day": "issued", "one": "quote", "two": "quote", "pieces": "c_unit", "old": "quote", "new": "quote", "note": "note"}  # fmt: skip
 BASE_SAID = {
     "en": "per|Per|Price per|Qty base|PU",
     "de": "PE|je|per|Preiseinheit",
@@ -24,9 +39,9 @@ HEAD = {"id": "header.id", "code": "header.code", "name": "header.description", 
         "discount": "header.discount", "rate": "header.tax_rate", "amount": "header.amount", "base": "header.other"}  # fmt: skip
 TAG = {"id": "line.id", "code": "line.code", "name": "line.description", "quantity": "line.quantity", "unit": "line.unit", "price": "line.unit_price", "base": "line.price_base",
        "discount": "line.discount", "rate": "line.tax_rate", "amount": "line.amount", "tax": "line.other", "gross": "line.gross", "day": "line.other",
-       "old": "line.other", "new": "line.other", "note": "line.other"}  # fmt: skip
+       "one": "line.other", "two": "line.other", "pieces": "line.other", "old": "line.other", "new": "line.other", "note": "line.other"}  # fmt: skip
 SHARE = {"id": 0.6, "code": 1.4, "name": 4.2, "quantity": 1.1, "unit": 0.8, "price": 1.3, "discount": 0.9, "rate": 0.8, "amount": 1.5, "tax": 1.1, "gross": 1.4,
-         "day": 1.3, "base": 0.5, "old": 1.1, "new": 1.1, "note": 1.2}  # fmt: skip
+         "day": 1.3, "one": 1.1, "two": 1.1, "pieces": 0.8, "base": 0.5, "old": 1.1, "new": 1.1, "note": 1.2}  # fmt: skip
 NAMES = {"quantity": "quantity", "price": "unit_price", "amount": "amount"}
 
 
@@ -48,6 +63,12 @@ def columns(desk: Desk) -> list[str]:
     middle = chance.choice([["quantity", "price"], ["quantity", "unit", "price"], ["price", "quantity"], ["quantity", "price"], ["quantity", "unit", "price"],
                             ["quantity"], ["old", "new", "quantity", "price"], [], ["unit", "quantity", "price"]])  # fmt: skip
     found = [*first, *middle]
+    roll = chance.random()
+    if roll < 0.05 and deal.kind not in ("delivery note", "purchase order"):
+        # Two charges that make the amount, as carriers and hotels print them.
+        found = [*first, *chance.choice([["quantity"], [], []]), "one", "two"]
+    elif roll < 0.09 and "price" in found and "quantity" in found:
+        found.insert(found.index("quantity"), "pieces")
     if any(item.discount for item in deal.items):
         found.append("discount")
     if chance.random() < 0.3:
@@ -75,10 +96,23 @@ def columns(desk: Desk) -> list[str]:
     return found
 
 
+PER = re.compile(r"[a-zäöüßé²³]{1,8}\.?", re.IGNORECASE)
+"""Units that are written right behind a price."""
+TARIFFS = "Base|Fuel|Toll|Basic|Peak|Off peak|Zone 1|Labour|Parts|Room|Board|Grundpreis|Zuschlag|Maut|Arbeit|Material|Logis|HT|Frais|Tarif|Fijo|Basis|Toeslag|Fracht|Adult|Child|A|B|kWh|Days"
+"""Heads of columns that make an amount together."""
+
+
 def cell(desk: Desk, item: Item, name: str, at: int, run: int) -> list[Part]:
     """What a cell shows."""
     deal, sign = desk.deal, -1 if desk.deal.kind == "credit note" and desk.negative else 1
     tag = TAG[name]
+    if item.flat and name in ("quantity", "price", "unit", "base", "pieces", "discount"):
+        return []
+    if name in ("one", "two"):
+        part = cents(item.amount * (61 + run % 30) / 100)
+        return [(deal.number(sign * (part if name == "one" else item.amount - part)), tag)]
+    if name == "pieces":
+        return [(str(1 + (run + at * 7) % 24), tag)]
     if name == "quantity":
         count = item.quantity * sign if desk.negative_counts else item.quantity
         text = deal.quantity(count)
@@ -89,7 +123,9 @@ def cell(desk: Desk, item: Item, name: str, at: int, run: int) -> list[Part]:
         text = deal.price(item.price)
         if deal.line_place and item.price == cents(item.price):
             text = deal.money(item.price, line=True)
-        if deal.base > 1 and not desk.base_apart:
+        if desk.per and PER.fullmatch(item.unit):
+            return [(f"{text}/{item.unit}", tag)]
+        if deal.base > 1 and not desk.base_apart and not desk.base_above:
             return [
                 (text, tag),
                 (desk.base_sign, "line.other"),
@@ -99,7 +135,14 @@ def cell(desk: Desk, item: Item, name: str, at: int, run: int) -> list[Part]:
     if name == "base":
         return [(str(deal.base), "line.price_base")]
     if name == "amount":
-        return money_parts(desk, sign * item.amount, tag, line=True)
+        parts = money_parts(desk, sign * item.amount, tag, line=True)
+        if desk.letters:
+            letter = desk.letters[int(Decimal(item.rate)) % len(desk.letters)]
+            if desk.glued and parts[-1][1] == tag and parts[-1][0][-1].isdigit():
+                parts[-1] = (parts[-1][0] + letter, tag)
+            else:
+                parts.append((letter, "line.other"))
+        return parts
     rate = Decimal(item.rate)
     if name == "rate":
         shown = deal.number(
@@ -132,7 +175,13 @@ def _prepare(desk: Desk) -> None:
     desk.bare_rates = chance.random() < 0.7
     desk.rate_sign = chance.choice(["", "%", "%", " %"])
     desk.step = chance.choice([1, 1, 1, 10])
-    desk.base_apart = chance.random() < 0.5
+    desk.base_apart = chance.random() < 0.4
+    desk.base_above = not desk.base_apart and chance.random() < 0.4
+    desk.per = desk.deal.base == 1 and chance.random() < 0.04
+    desk.letters = (
+        chance.choice(["T", "AB", "H", "TN", "*", "123"]) if chance.random() < 0.07 else ""
+    )
+    desk.glued = chance.random() < 0.4
     desk.base_sign = chance.choice(["/", "/", "per", "je", "par", "pro", "per"])
     desk.negative_counts = desk.negative and chance.random() < 0.4
 
@@ -140,7 +189,8 @@ def _prepare(desk: Desk) -> None:
 def tell_line(desk: Desk, item: Item, shown: Sequence[str]) -> None:
     """Remember a line that is printed."""
     values = {"quantity": item.quantity, "price": item.price, "amount": item.amount}
-    desk.deal.lines.append({NAMES[name]: str(values[name]) for name in NAMES if name in shown})
+    told = ("amount",) if item.flat else tuple(NAMES)
+    desk.deal.lines.append({NAMES[name]: str(values[name]) for name in told if name in shown})
 
 
 def ruled(desk: Desk, x: float, y: float, wide: float) -> float:
@@ -274,6 +324,26 @@ def head_of(desk: Desk, name: str) -> str:
     if name == "base":
         said = BASE_SAID.get(desk.deal.language, BASE_SAID["en"]).split("|")
         return said[desk.deal.base % len(said)]
+    if name in ("one", "two"):
+        heads = TARIFFS.split("|")
+        return heads[
+            (len(desk.deal.facts["number"]) * 5 + len(desk.deal.seller.name) + 7 * (name == "two"))
+            % len(heads)
+        ]
+    if name == "pieces":
+        return ("Stück", "Pcs", "Coils", "Pallets", "Colis", "Bdl", "Boxes")[
+            len(desk.deal.seller.name) % 7
+        ]
+    if name == "price" and desk.base_above and desk.deal.base > 1:
+        said = desk.deal.speech.say("c_price")
+        unit = desk.deal.items[0].unit
+        ways = (
+            f"{said} / {desk.deal.base}",
+            f"{desk.deal.currency}/{desk.deal.base} {unit}",
+            f"{said} per {desk.deal.base}",
+            f"{said} {desk.deal.base} {unit}",
+        )
+        return ways[len(desk.deal.seller.name) % 4]
     return desk.deal.speech.say(SAID[name])
 
 
@@ -295,7 +365,18 @@ def _widths(desk: Desk, shown: list[str], x: float, wide: float) -> dict[str, tu
         name = next(
             (
                 each
-                for each in ("note", "day", "code", "old", "new", "rate", "unit", "gross", "id")
+                for each in (
+                    "note",
+                    "day",
+                    "pieces",
+                    "code",
+                    "old",
+                    "new",
+                    "rate",
+                    "unit",
+                    "gross",
+                    "id",
+                )
                 if each in shown
             ),
             "",
@@ -347,9 +428,11 @@ def told(desk: Desk, x: float, y: float, wide: float) -> float:
     """A line of text with quantity and price inside, the amount at the end."""
     _prepare(desk)
     deal, chance, size = desk.deal, desk.chance, desk.size
-    way = chance.randrange(7)
+    way = chance.randrange(11)
     dots = chance.random() < 0.2
     far = chance.random() < 0.75
+    per, costly = chance.random() < 0.15, chance.random() < 0.25
+    day = deal.date(deal.days.get("date", deal.days["issued"]))
     for item in deal.items:
         if y > desk.sheet.height - desk.foot:
             y = desk.go_on()
@@ -360,16 +443,22 @@ def told(desk: Desk, x: float, y: float, wide: float) -> float:
         times = (chance.choice(["x", "×", "à", "@", "*", "at"]), "line.other")
         if deal.base > 1:
             price = (f"{price[0]}/{deal.base}", price[1])
+        elif per and PER.fullmatch(item.unit):
+            price = (f"{price[0]}/{item.unit}", price[1])
+        elif costly and item.price == cents(item.price):
+            price = (deal.money(item.price).replace(" ", ""), price[1])
         name: Part = (item.text, "line.description")
         unit: Part = (item.unit, "line.unit")
         parts: list[Part] = [
             [name, count, times, price], [count, times, name, ("@", "line.other"), price], [count, unit, name, ("à", "line.other"), price], [name, ("(", "line.other"), ("\b" + count[0], count[1]), times, price, ("\b)", "line.other")],
             [count, name], [name], [count, unit, times, price, name],
-        ][way]  # fmt: skip
+            [name, count, unit, times, price], [(day, "line.other"), name, count, unit, times, price], [name, ("(", "line.other"), ("\b" + count[0], count[1]), unit, times, price, ("\b)", "line.other")],
+            [(day, "line.other"), name],
+        ][5 if item.flat else way]  # fmt: skip
         shown = [
             "amount",
-            *(["quantity"] if way not in (5,) else []),
-            *(["price"] if way not in (4, 5) else []),
+            *(["quantity"] if way not in (5, 10) else []),
+            *(["price"] if way not in (4, 5, 10) else []),
         ]
         amount = money_parts(
             desk,
@@ -412,6 +501,12 @@ def cards(desk: Desk, x: float, y: float, wide: float) -> float:
         if above:
             desk.sheet.put(x + wide, y, amount, size, "r")
         y += size * 1.25
+        if item.flat:
+            if not above:
+                desk.sheet.put(x + wide, y - size * 1.25, amount, size, "r")
+            tell_line(desk, item, ["amount"])
+            y += size * 0.5
+            continue
         parts: list[Part] = [
             (deal.quantity(item.quantity), "line.quantity"),
             (item.unit, "line.unit"),

@@ -1,11 +1,13 @@
 """Till receipts: narrow paper, prices with tax inside."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 from tools.grammar.blocks import Desk, seller_numbers
 from tools.grammar.deal import Deal
 from tools.grammar.people import tax_shown
 from tools.grammar.sheet import Part, Sheet
+from tools.grammar.speech import DUE
 from tools.grammar.sums import money_parts
 
 
@@ -16,14 +18,19 @@ def till(made: Deal) -> tuple[Sheet, str]:
     made.items = made.items[:12]
     goods = sum((item.amount for item in made.items), Decimal(0))
     made.sums = {"lines_total": goods, "gross": goods}
+    if chance.random() < 0.1 and goods > 1:
+        made.sums["allowances"] = (goods * chance.choice([2, 5, 10]) / 100).quantize(Decimal("0.01"))  # fmt: skip
+        made.sums["gross"] = goods - made.sums["allowances"]
+        made.items = [replace(item, rate=made.items[0].rate) for item in made.items]
     rates = sorted({item.rate for item in made.items})
     made.taxes = []
     for rate in rates:
         base = sum((item.amount for item in made.items if item.rate == rate), Decimal(0))
+        base -= made.sums.get("allowances", Decimal(0))
         tax = (base * Decimal(rate) / (100 + Decimal(rate))).quantize(Decimal("0.01"))
         made.taxes.append((rate, base - tax, tax))
     made.sums["tax"] = sum((each[2] for each in made.taxes), Decimal(0))
-    made.sums["net"] = goods - made.sums["tax"]
+    made.sums["net"] = made.sums["gross"] - made.sums["tax"]
     size = width / chance.choice([24.0, 28.0, 32.0])
     sheet = Sheet(width, 400.0, chance.choice(["mono", "mono", "sans"]))
     desk = Desk(deal=made, sheet=sheet, size=size)
@@ -155,7 +162,7 @@ def _items(desk: Desk, left: float, right: float, y: float) -> float:
         amount: list[Part] = money_parts(desk, item.amount, "line.amount", line=True)
         if letter:
             amount.append((letter, "line.other"))
-        one = item.quantity == 1
+        one = item.quantity == 1 or item.flat
         shown = {"amount": str(item.amount)}
         if way == 0 and one:
             y = _row(desk, left, right, y, [(item.text, "line.description")], amount)
@@ -187,29 +194,47 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
     if chance.random() < 0.4:
         desk.sheet.put(left, y, [(chance.choice(["-", "=", "."]) * 20, "text")], desk.size)
         y += desk.size * 1.4
-    if chance.random() < 0.25:
+    off = made.sums.get("allowances", Decimal(0))
+    if off or chance.random() < 0.25:
+        goods = made.sums["gross"] + off
         y = _row(
             desk,
             left,
             right,
             y,
             [(speech.say("lines_total"), "label.lines_total")],
-            money_parts(desk, made.sums["gross"], "lines_total"),
+            money_parts(desk, goods, "lines_total"),
         )
-        desk.tell("lines_total", str(made.sums["gross"]))
+        desk.tell("lines_total", str(goods))
+    if off:
+        names = "Loyalty|Discount|Rabatt|Remise|Club|Coupon|Korting|Sconto|You save|Staff discount"
+        y = _row(
+            desk,
+            left,
+            right,
+            y,
+            [(chance.choice(names.split("|")), "label.allowances")],
+            [(made.number(-off), "allowances")],
+        )
+        desk.tell("allowances", str(off))
     words = {"de": "SUMME|Zu zahlen|TOTAL|Gesamt", "fr": "TOTAL|A PAYER|Total TTC", "es": "TOTAL|Total a pagar", "it": "TOTALE|TOTALE COMPLESSIVO", "nl": "TOTAAL|Te betalen", "pl": "SUMA PLN|RAZEM", "pt": "TOTAL", "sv": "TOTALT|Att betala|SUMMA",
              "da": "I ALT|TOTAL", "no": "SUM|Totalt", "fi": "YHTEENSÄ", "cs": "CELKEM|K úhradě", "hu": "ÖSSZESEN", "ro": "TOTAL"}.get(made.language, "TOTAL|Total|AMOUNT DUE|BALANCE|To pay|Sale total")  # fmt: skip
     label = chance.choice(words.split("|"))
+    named = "amount_due" if DUE.search(label) else "gross_total"
+    said: list[Part] = [(label, f"label.{named}")]
+    if chance.random() < 0.2:
+        pieces = chance.choice(["items", "Artikel", "articles", "pcs", "Pos.", "st"])
+        said += [(str(len(made.items)), "text"), (pieces, "text")]
     y = _row(
         desk,
         left,
         right,
         y,
-        [(label, "label.gross_total")],
-        money_parts(desk, made.sums["gross"], "gross_total"),
+        said,
+        money_parts(desk, made.sums["gross"], named),
         large=chance.choice([1.0, 1.3]),
     )
-    desk.tell("gross_total", str(made.sums["gross"]))
+    desk.tell(named, str(made.sums["gross"]))
     paid = chance.random()
     card = chance.choice(
         [

@@ -78,7 +78,8 @@ def tried(seed: str) -> Tried:
 
 def _lines(tried: Tried, made: Composed, found: Told, reading: Reading) -> None:
     truth = {"fields": {}, "lines": made.lines, "kind": made.kind}
-    right = judge(Reading(kind=Kind(made.kind), lines=reading.lines), truth).right_lines
+    judged = judge(Reading(kind=Kind(made.kind), lines=reading.lines), truth)
+    right = judged.true_lines
     for at, line in enumerate(reading.lines):
         group = line_group(line, reading.currency, found.vouched)
         said = line["amount"].confidence if "amount" in line else 0.0

@@ -17,6 +17,7 @@ from veridox.core.pages import Box, Page, Word
 
 TAG_AT = {name: at for at, name in enumerate(TAGS)}
 IGNORED = -1
+PRICE = "line.unit_price"
 
 
 @dataclass
@@ -65,13 +66,21 @@ def samples(made: Composed, *, noise: bool) -> list[Sample]:
     pages = pages_of(made)
     document = document_of(pages)
     # What each place states; boxes tell which word a token is made of.
-    stated: dict[tuple[int, float, float], str] = {}
+    ends, starts = {}, {}
     for word in made.words:
-        stated[word.page, round(word.right, 1), round(word.top, 1)] = word.tag
+        top = round(word.top, 1)
+        ends[word.page, round(word.right, 1), top] = word.tag
+        starts[word.page, round(word.left, 1), top] = word.tag
     known = []
     for token in document.tokens:
-        last = token.words[-1]
-        known.append(stated.get((token.page, round(last.box.right, 1), round(last.box.top, 1)), ""))
+        first, last = token.words[0].box, token.words[-1].box
+        begun = starts.get((token.page, round(first.left, 1), round(first.top, 1)), "")
+        ended = ends.get((token.page, round(last.right, 1), round(last.top, 1)), "")
+        if begun != ended and PRICE in (begun, ended):
+            # A price with what it is for at its heels, which is a token of its own.
+            base = "line.price_base" if token.number is not None else "line.unit"
+            ended = PRICE if begun == PRICE else base
+        known.append(ended)
     found = []
     for page in inputs(document):
         _forget(page, chance)

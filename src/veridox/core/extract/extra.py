@@ -61,10 +61,12 @@ def _hits(sheet: Sheet, labels: Iterable[str]) -> Iterator[LabelHit]:
         if words:
             label = Label(field="", words=words, language="")
             grouped.setdefault(words[0], []).append(label)
-    own = Lexicon({
-        first: tuple(sorted(some, key=lambda label: -len(label.words)))
-        for first, some in grouped.items()
-    })  # fmt: skip
+    own = Lexicon(
+        {
+            first: tuple(sorted(some, key=lambda label: -len(label.words)))
+            for first, some in grouped.items()
+        }
+    )
     found = [
         hit
         for row, segments in zip(sheet.rows, sheet.segments, strict=True)
@@ -106,9 +108,11 @@ def _value(span: Span, field: ExtraField, sheet: Sheet, currency: str | None) ->
 def _taken(span: Span, value: object, words: tuple[Word, ...], trust: float = 1.0) -> Found:
     return Found(
         value=value,  # type: ignore[arg-type]
-        text=" ".join(word.text for word in words), page=span.page,
-        box=Box.around(word.box for word in words), trust=trust * span.trust,
-    )  # fmt: skip
+        text=" ".join(word.text for word in words),
+        page=span.page,
+        box=Box.around(word.box for word in words),
+        trust=trust * span.trust,
+    )
 
 
 def _money(span: Span, sheet: Sheet, currency: str | None) -> Found | None:

@@ -8,10 +8,19 @@ from veridox.core.pages import Box, Segment, TextRow, Word
 
 BELOW_REACH = 2.6
 """How far below a label, in label heights, its value may begin."""
-TELLING = frozenset({
-    "number", "issue_date", "due_date", "order_number", "delivery_note", "delivery_date",
-    "not.customer_number", "not.buyer_tax_id", "not.quote",
-})  # fmt: skip
+TELLING = frozenset(
+    {
+        "number",
+        "issue_date",
+        "due_date",
+        "order_number",
+        "delivery_note",
+        "delivery_date",
+        "not.customer_number",
+        "not.buyer_tax_id",
+        "not.quote",
+    }
+)
 """Labels whose values have figures in them."""
 
 

@@ -7,6 +7,8 @@ from decimal import Decimal
 from enum import StrEnum
 from itertools import product
 
+import numpy as np
+
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tags import TOTALS
@@ -26,12 +28,13 @@ amounts of a page two make a third by chance in about one of a hundred and fifty
 three joined totals count for odds of that."""
 
 
-def candidates(tagged: Tagged, name: str, code: str) -> list[Choice]:
-    """Amounts that may be a total."""
-    chances = tagged.of(name)
+def candidates(tagged: Tagged, name: str, code: str, *, also: str = "") -> list[Choice]:
+    """Amounts that may be a total, or the one that is named also."""
+    chances = tagged.of(name) + tagged.of(also) if also else tagged.of(name)
     found: list[tuple[Value, Span]] = []
-    for at, token in enumerate(tagged.tokens):
-        if token.number is None or token.percent or float(chances[at]) < 0.04:
+    for at in map(int, np.flatnonzero(chances >= 0.04)):
+        token = tagged.tokens[at]
+        if token.number is None or token.percent:
             continue
         number = token.number
         if minus_beside(tagged, at, name):
@@ -97,10 +100,21 @@ Equation = Callable[[Picked], set[str]]
 
 
 def totals(
-    tagged: Tagged, code: str, lines: Sequence[Row]
+    tagged: Tagged, code: str, lines: Sequence[Row], *, billed: bool
 ) -> tuple[dict[str, Field], tuple[Row, ...], frozenset[str]]:
-    """Totals by name, rows of taxes, and the totals that an equation vouches for."""
+    """Totals by name, rows of taxes, and the totals that an equation vouches for.
+
+    Args:
+        tagged: words of the document.
+        code: of its currency.
+        lines: of the same.
+        billed: whether what is due is the total where nothing else is called so.
+    """
     likely = {name: candidates(tagged, name, code) for name in TOTALS}
+    both = billed and _only_due(likely)
+    if both:
+        likely["gross_total"] = candidates(tagged, "gross_total", code, also="amount_due")
+        likely["amount_due"] = []
     taxes = tax_rows(tagged, code)
     made = [
         cell.value.amount
@@ -139,6 +153,9 @@ def totals(
             # Words doubt an amount that adds up to nothing; its label does not, and nothing rivals.
             field = replace(field, confidence=NAMED_ALONE)
         fields[name] = field
+    if both and "gross_total" in fields:
+        fields["amount_due"] = fields["gross_total"]
+        proved |= {"amount_due"} if "gross_total" in proved else set()
     if "tax_total" not in fields and taxes:
         first = taxes[0]["amount"]
         fields["tax_total"] = Field(
@@ -152,6 +169,15 @@ def totals(
     if not taxes and "tax_total" in picked:
         taxes = _only_rate(tagged, picked["tax_total"], fields["tax_total"])
     return fields, taxes, frozenset(proved)
+
+
+def _only_due(likely: dict[str, list[Choice]]) -> bool:
+    """Whether a page says what is to be paid and calls nothing else its total."""
+
+    def said(name: str) -> bool:
+        return any(each.chance >= LEAST for each in likely[name])
+
+    return said("amount_due") and not any(map(said, ("gross_total", "prepaid", "withheld")))
 
 
 def _only_rate(tagged: Tagged, tax: Choice, amount: Field) -> tuple[Row, ...]:
@@ -190,14 +216,11 @@ def _with_sign(tagged: Tagged, choice: Choice) -> Choice:
 def named_twice(tagged: Tagged, fields: dict[str, Field]) -> dict[str, Field]:
     """The total and what is due, where one amount is both.
 
-    A page that says "to pay" and nothing else names what is due; where nothing was paid before
-    or is withheld, that is the total, too. A total that is labelled as due is both.
+    A total that is labelled as due is both, where nothing was paid before or is withheld.
     """
     if "prepaid" in fields or "withheld" in fields:
         return fields
     due, gross = fields.get("amount_due"), fields.get("gross_total")
-    if due is not None and gross is None:
-        return {**fields, "gross_total": due}
     if gross is not None and due is None and _due(tagged, gross):
         return {**fields, "amount_due": gross}
     return fields
@@ -225,8 +248,8 @@ def labelled(tagged: Tagged, field: Field, label: str) -> Named:
     above = False
     if box is None:
         return Named.NOWHERE
-    for at, token in enumerate(tagged.tokens):
-        if token.page != field.page or float(chances[at]) < SAID:
+    for token in (tagged.tokens[at] for at in np.flatnonzero(chances >= SAID)):
+        if token.page != field.page:
             continue
         level = abs(token.box.middle[1] - box.middle[1]) < 0.5 * box.height
         if level and token.box.right <= box.left + 1:
@@ -319,8 +342,9 @@ def tax_rows(tagged: Tagged, code: str) -> tuple[Row, ...]:
     tokens = tagged.tokens
     found: list[dict[str, Field]] = []
     seen: set[tuple[Decimal, Decimal]] = set()
-    for at, token in enumerate(tokens):
-        if token.number is None or token.percent or float(chances[at]) < 0.5:
+    for at in map(int, np.flatnonzero(chances >= 0.5)):
+        token = tokens[at]
+        if token.number is None or token.percent:
             continue
         row = [
             other

@@ -9,6 +9,7 @@ from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.currencies import SIGNS, currency_of
+from veridox.core.locales.labels import fold
 from veridox.core.money import is_currency
 from veridox.core.reading import Field, Origin
 
@@ -21,6 +22,26 @@ SIGN_OF = {
     "fr": {"": "CHF"},
 }
 """Signs of several currencies: by country or language, the usual one otherwise."""
+
+
+HOME = {
+    "AU": ("abn", "australia"),
+    "CA": ("hst", "qst", "tvq", "tps", "canada"),
+    "MX": ("rfc", "mexico"),
+    "US": ("ein", "usa", "u.s.a"),
+    "DK": ("cvr", "cvr-nr", "danmark", "denmark"),
+    "NO": ("mva", "foretaksregisteret", "norge", "norway", "orgnr"),
+    "SE": ("bankgiro", "plusgiro", "f-skatt", "sverige", "sweden"),
+}
+"""Words, folded, that are printed in one of the countries that share a sign and in no other."""
+_HOME_OF = {word: country for country, words in HOME.items() for word in words}
+
+
+def home_of(tagged: Tagged) -> str:
+    """The one country that words of a document speak of, empty where none or several do."""
+    said = {_HOME_OF.get(fold(token.text).strip(".,:;()")) for token in tagged.tokens}
+    said.discard(None)
+    return said.pop() or "" if len(said) == 1 else ""
 
 
 EURO_COUNTRIES = (
@@ -77,6 +98,7 @@ def usual_currency(country: str, language: str) -> Field | None:
 def currency(tagged: Tagged, country: str, language: str) -> tuple[Field, bool] | None:
     """The currency that most amounts name, and whether its sign is that of others, too, and neither
     country nor language tells which is meant."""
+    country = country or home_of(tagged)
     votes: Counter[str] = Counter()
     places: dict[str, tuple[float, int]] = {}
     known: dict[str, bool] = {}

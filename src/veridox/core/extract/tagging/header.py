@@ -12,7 +12,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.parties import LEGAL_FORM, is_ours
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
-from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tagged import Span, Tagged, held_together
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Field, Value
 
@@ -168,7 +168,7 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
                     min(whole.chance, below.chance),
                 )
                 used.add(later)
-        whole = _up_to_form(_with_form(tagged, _joined_on(tagged, whole)))
+        whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
         text = whole.text.strip("·|-–, ")
         if len(text) >= 2 and any(map(str.isalpha, text)):
             found.append((text, whole))
@@ -189,6 +189,15 @@ def _joined_on(tagged: Tagged, span: Span) -> Span:
     if follows.row != span.tokens[-1].row or not follows.text[:1].isupper():
         return span
     return Span((*span.at, at), (*span.tokens, follows), span.chance)
+
+
+def _up_to_bracket(span: Span) -> Span:
+    """A name without the bracket behind it that it does not close."""
+    for at, token in enumerate(span.tokens):
+        opened = at and token.text.startswith("(")
+        if opened and not any(")" in each.text for each in span.tokens[at:]):
+            return Span(span.at[:at], span.tokens[:at], span.chance)
+    return span
 
 
 def _up_to_form(span: Span) -> Span:
@@ -226,12 +235,7 @@ def _with_form(tagged: Tagged, span: Span) -> Span:
 
 def decided(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Header fields but totals: each place states one, the buyer is not the seller."""
-    fields: dict[str, Field] = {}
-    likely = {
-        **{name: ids(tagged, name) for name in IDS},
-        **{name: days(tagged, name) for name in DAYS},
-    }
-    fields |= _one_by_one(likely)
+    fields = numbers_and_days(tagged)
     account = accounts(tagged)
     if account and account[0].chance >= LEAST:
         rivals = sum(each.chance for each in account[1:])
@@ -240,6 +244,16 @@ def decided(tagged: Tagged, hints: Hints) -> dict[str, Field]:
         )
     fields |= _parties(tagged, hints)
     return fields
+
+
+def numbers_and_days(tagged: Tagged) -> dict[str, Field]:
+    """Numbers of documents and days; each place states one."""
+    return _one_by_one(
+        {
+            **{name: ids(tagged, name) for name in IDS},
+            **{name: days(tagged, name) for name in DAYS},
+        }
+    )
 
 
 def _one_by_one(likely: dict[str, list[Choice]]) -> dict[str, Field]:
@@ -297,11 +311,18 @@ def _parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
         ("buyer.name", best[1][1], buyers),
     ):
         if choice is not None and choice.chance >= LEAST:
+            if ours and name == "buyer.name":
+                fields[name] = as_field(choice, every)
+                continue
             share = choice.chance / max(1.0, sum(each.chance for each in every))
-            fields[name] = as_field(
-                choice, every, share if not ours or name != "buyer.name" else choice.chance
-            )
+            fields[name] = as_field(choice, every, share * _whole(tagged, name, choice))
     return fields | _their_tax_ids(tagged, hints)
+
+
+def _whole(tagged: Tagged, name: str, choice: Choice) -> float:
+    """How much of its chance a name keeps for where it begins and ends."""
+    said = held_together(tagged, name, choice.span)
+    return min(1.0, said / max(choice.span.chance, 1e-6))
 
 
 def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:

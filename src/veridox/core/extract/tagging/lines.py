@@ -58,11 +58,8 @@ def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
     likely = tagged.of("line.amount")
     anchors = [
         at
-        for at, token in enumerate(tokens)
-        if token.number is not None
-        and not token.percent
-        and token.day is None
-        and float(likely[at]) >= ANCHOR
+        for at in map(int, np.flatnonzero(likely >= ANCHOR))
+        if tokens[at].number is not None and not tokens[at].percent and tokens[at].day is None
     ]
     on_amounts = bool(anchors)
     if not on_amounts:
@@ -115,14 +112,11 @@ def untitled(tagged: Tagged, fields: Mapping[str, Field]) -> tuple[Row, ...]:
 def before(tagged: Tagged, field: Field) -> list[int]:
     """The words that stand before a field in its row."""
     box = field.box
-    return [
-        at
-        for at, token in enumerate(tagged.tokens)
-        if box is not None
-        and token.page == field.page
-        and token.box.right <= box.left + 1
-        and abs(token.box.middle[1] - box.middle[1]) < 0.5 * box.height
-    ]
+    if box is None:
+        return []
+    pages, rights, levels = tagged.places
+    near = (pages == field.page) & (rights <= box.left + 1)
+    return np.flatnonzero(near & (abs(levels - box.middle[1]) < 0.5 * box.height)).tolist()
 
 
 def _sums_up(row: Row, before: Sequence[Row]) -> bool:
@@ -149,19 +143,17 @@ def _assign(tagged: Tagged, made: Sequence[_Line]) -> None:
     rows = {tokens[line.anchor].row: line for line in made}
     taken = {line.anchor for line in made}
     above_first = _names_above(tagged, made)
+    names = (*NUMBERS, *TEXTS)
+    chances = np.stack([tagged.of(name) for name in names], axis=1)
+    likely = chances.max(axis=1) >= CELL
     for at, token in enumerate(tokens):
         if at in taken:
             continue
         name = tagged.best[at]
-        if not name.startswith("line.") or name in (
-            "line.amount",
-            "line.gross",
-            "line.group",
-            "line.other",
-        ):
-            name = max((*NUMBERS, *TEXTS), key=lambda each: float(tagged.of(each)[at]))
-            if float(tagged.of(name)[at]) < CELL:
+        if name not in names:
+            if not likely[at]:
                 continue
+            name = names[int(chances[at].argmax())]
         line = rows.get(token.row) or _nearest(tagged, token, made, above_first=above_first)
         if line is not None:
             line.cells.setdefault(name, []).append(at)
@@ -172,24 +164,16 @@ def _names_above(tagged: Tagged, made: Sequence[_Line]) -> bool:
     before the first amount tells, where nothing stands behind the last."""
     tokens = tagged.tokens
     first, last = tokens[made[0].anchor], tokens[made[-1].anchor]
-    described = tagged.of("line.description")
-    before = [
-        at
-        for at, token in enumerate(tokens)
-        if token.page == first.page
-        and token.row < first.row
-        and float(described[at]) > CELL
-        and _distance(tagged, token, first) < REACH
-    ]
-    behind = [
-        at
-        for at, token in enumerate(tokens)
-        if token.page == last.page
-        and token.row > last.row
-        and float(described[at]) > CELL
-        and _distance(tagged, token, last) < REACH
-    ]
-    return bool(before) and not behind
+    words = [tokens[at] for at in np.flatnonzero(tagged.of("line.description") > CELL)]
+    before = any(
+        word.page == first.page and word.row < first.row and _distance(tagged, word, first) < REACH
+        for word in words
+    )
+    behind = any(
+        word.page == last.page and word.row > last.row and _distance(tagged, word, last) < REACH
+        for word in words
+    )
+    return before and not behind
 
 
 def _distance(tagged: Tagged, one: Token, other: Token) -> float:
@@ -229,13 +213,19 @@ def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     numbers = [
         at for name in NUMBERS for at in line.cells.get(name, []) if tokens[at].number is not None
     ]
+    head = None
     if amount is not None:
         chosen = _factors(tagged, numbers, amount.amount)
+        if not _makes(tagged, chosen, amount.amount):
+            other, head = _other_factors(tagged, line.anchor, numbers, amount.amount)
+            chosen |= other
     cells = {
         CELLS[name]: _cell(tagged, at, name, _number(tokens[at]))
         for name, at in chosen.items()
         if name in CELLS
     }
+    if head is not None:
+        cells["price_base"] = replace(head, confidence=cells["unit_price"].confidence)
     if amount is not None and _in_cents(tagged, cells, amount):
         price = cells["unit_price"]
         cells["unit_price"] = replace(price, value=_number(tokens[chosen["line.unit_price"]]) / 100)
@@ -397,6 +387,65 @@ def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> 
     if rivals and max(rivals)[0] > 0.02:
         _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
     return chosen
+
+
+def _makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:
+    """Whether the numbers that were chosen make the amount, or need no others to."""
+    count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
+    if not amount or price is None or {"line.price_base", "line.discount"} & chosen.keys():
+        return True
+    return count is not None and _holds(tagged.tokens, count, price, amount)
+
+
+SPARE = 0.3
+"""Chance that one of two numbers needs for its place when the other is named as neither."""
+
+
+def _other_factors(
+    tagged: Tagged, anchor: int, numbers: Sequence[int], amount: Decimal
+) -> tuple[dict[str, int], Field | None]:
+    """Two numbers of the amount's row that make it, and for how many units the head of the column
+    says that prices are: `EUR/100 kg`. Nothing where the numbers make no amount in this way."""
+    tokens = tagged.tokens
+    row = [
+        at
+        for at in range(max(0, anchor - 16), min(len(tokens), anchor + 16))
+        if tokens[at].row == tokens[anchor].row
+        and tokens[at].number
+        and not tokens[at].percent
+        and at != anchor
+        and tagged.best[at].startswith("line.")
+    ]
+    likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
+    bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
+    found = [
+        (float(likely[one]) + float(rather[other]), one, other, base)
+        for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
+        for base, _ in bases
+        if max(float(likely[one]), float(rather[other])) >= SPARE
+        and _made(tokens, one, other, base) == abs(amount)
+        and abs(_number(tokens[one])) != 1
+    ]
+    if not found:
+        return {}, None
+    _, one, other, base = max(found)
+    return {"line.quantity": one, "line.unit_price": other}, dict(bases)[base]
+
+
+UNITS_AHEAD = re.compile(r"(?<!\d)(100?0?)(?!\d)")
+
+
+def _bases_above(tagged: Tagged) -> list[tuple[Decimal, Field | None]]:
+    """For how many units the head of the column of prices says that they are."""
+    heads = tagged.of("header.unit_price")
+    found: dict[Decimal, Field | None] = {}
+    for at, token in enumerate(tagged.tokens):
+        base = UNITS_AHEAD.search(token.text) if float(heads[at]) >= SPARE else None
+        if base is not None:
+            value = Decimal(base[1])
+            chosen = Choice(value, Span((at,), (token,), float(heads[at])), float(heads[at]))
+            found[value] = as_field(chosen, [])
+    return list(found.items())
 
 
 def _made(tokens: Sequence[Token], one: int, other: int, base: Decimal) -> Decimal:

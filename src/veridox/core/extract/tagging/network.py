@@ -29,7 +29,7 @@ Weights = Mapping[str, Any]
 
 
 def pairs(xp: Any, place: Any, near: Any, row: Any) -> Any:
-    """How words lie to each other: (b, n, 4), (b, n, 4), (b, n) to (b, n, n, PAIRS)."""
+    """How words lie to each other: (b, n, 4), (b, n, 4), (b, n) to (b, PAIRS, n, n)."""
     left, top, right, bottom = (place[..., at] for at in range(4))
     middle, level = (left + right) / 2, (top + bottom) / 2
     across = middle[:, None, :] - middle[:, :, None]
@@ -75,7 +75,7 @@ def pairs(xp: Any, place: Any, near: Any, row: Any) -> Any:
         xp.broadcast_to(xp.eye(count)[None], across.shape),
         same & (gap < 1.0),
     ]
-    return xp.stack([each.astype(place.dtype) for each in found], axis=-1)
+    return xp.stack([each.astype(place.dtype) for each in found], axis=1)
 
 
 def _normed(xp: Any, values: Any, scale: Any, shift: Any) -> Any:
@@ -104,7 +104,8 @@ def answers(
     )
     x = xp.maximum(x, 0)
     batch, count, _ = x.shape
-    bias = pairs(xp, place, near, row) @ w["bias"]  # (b, n, n, LAYERS * HEADS)
+    lie = pairs(xp, place, near, row).reshape(batch, PAIRS, count * count)
+    bias = (w["bias"].T @ lie).reshape(batch, LAYERS * HEADS, count, count)
     hidden = (1 - there)[:, None, None, :] * -1e9
     for at in range(LAYERS):
         y = _normed(xp, x, w[f"{at} scale"], w[f"{at} shift"])
@@ -115,7 +116,7 @@ def answers(
             for name in ("query", "key", "value")
         )
         score = q @ k.transpose(0, 1, 3, 2) / (WIDE // HEADS) ** 0.5
-        score = score + bias[..., at * HEADS : (at + 1) * HEADS].transpose(0, 3, 1, 2) + hidden
+        score = score + bias[:, at * HEADS : (at + 1) * HEADS] + hidden
         score = xp.exp(score - score.max(-1, keepdims=True))
         mixed = (score / score.sum(-1, keepdims=True)) @ v
         x = x + mixed.transpose(0, 2, 1, 3).reshape(batch, count, WIDE) @ w[f"{at} out"]

@@ -12,13 +12,13 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.sheet import DAY_FIRST_CURRENCIES
 from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
 from veridox.core.extract.tagging.currency import currency, usual_currency
-from veridox.core.extract.tagging.header import DAYS, IDS, decided
+from veridox.core.extract.tagging.header import DAYS, IDS, decided, numbers_and_days
 from veridox.core.extract.tagging.kinds import kind_of
 from veridox.core.extract.tagging.lines import before, lines, untitled
 from veridox.core.extract.tagging.network import Network
 from veridox.core.extract.tagging.tagged import Tagged, tag
 from veridox.core.extract.tagging.tags import TOTALS
-from veridox.core.extract.tagging.tokens import document_of
+from veridox.core.extract.tagging.tokens import document_of, with_order
 from veridox.core.locales.dates import DateOrder
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money
@@ -117,16 +117,20 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
     if found is not None:
         code = str(found.value)
         if tagged.document.order is None:
-            tagged, fields = _with_days(tagged, fields, hints, code, language)
+            tagged, fields = _with_days(tagged, fields, code, language)
             if code not in DAY_FIRST_CURRENCIES or (language == "en" and code != "GBP"):
                 either |= {name for name, field in fields.items() if _either_order(field)}
         rows = lines(tagged, code)
-        amounts, taxes, added = totals(tagged, code, rows)
+        amounts, taxes, added = totals(tagged, code, rows, billed=kind in BILLS)
         if not rows and (rows := untitled(tagged, amounts)):
             amounts = {name: amounts[name] for name in amounts if name not in STARTS}
         if kind in BILLS:
             amounts = named_twice(tagged, amounts)
         named |= _named(tagged, amounts)
+        if amounts.get("gross_total") is amounts.get("amount_due") and "amount_due" in named:
+            # One amount: a label of either names it.
+            either_of = min(named["gross_total"], named["amount_due"], key=list(Named).index)
+            named |= {"gross_total": either_of, "amount_due": either_of}
         fields = {**fields, "currency": found, **amounts}
     proved = added | _checked(fields)
     return Told(
@@ -191,13 +195,13 @@ def _either_order(field: Field) -> bool:
 
 
 def _with_days(
-    tagged: Tagged, fields: dict[str, Field], hints: Hints, code: str, language: str
+    tagged: Tagged, fields: dict[str, Field], code: str, language: str
 ) -> tuple[Tagged, dict[str, Field]]:
     """The same with numeric dates read in the order that is usual where the currency is."""
     usual = DateOrder.MONTH_FIRST if code == "USD" and language == "en" else DateOrder.DAY_FIRST
-    again = replace(tagged, document=document_of(tagged.document.pages, usual))
-    days = {name: field for name, field in decided(again, hints).items() if name.endswith("_date")}
-    return again, {**fields, **days}
+    again = replace(tagged, document=with_order(tagged.document, usual))
+    found = numbers_and_days(again)
+    return again, {**fields, **{name: found[name] for name in DAYS if name in found}}
 
 
 def made(rows: Sequence[Row]) -> Decimal:

@@ -99,6 +99,13 @@ class Tagged:
         return tuple(tuple(group) for group in groups)
 
     @cached_property
+    def places(self) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+        """Page, right end and level of each token."""
+        found = [(token.page, token.box.right, token.box.middle[1]) for token in self.tokens]
+        page, right, level = np.array(found or [(0, 0.0, 0.0)]).T
+        return page, right, level
+
+    @cached_property
     def letter(self) -> float:
         """Median height of words in points."""
         return float(np.median([token.box.height for token in self.tokens] or [10.0]))
@@ -113,27 +120,39 @@ class Tagged:
             gap: widest gap inside a run, in letter heights.
         """
         chances, tokens = self.of(name), self.tokens
-        run: list[int] = []
-        for at in range(len(tokens) + 1):
-            goes_on = (
-                at < len(tokens)
-                and chances[at] >= grow
-                and (
-                    not run
-                    or (
-                        tokens[at].row == tokens[run[-1]].row
-                        and tokens[at].box.left - tokens[run[-1]].box.right
-                        < gap * max(self.letter, tokens[at].box.height)
-                    )
-                )
+        runs: list[list[int]] = []
+        for at in map(int, np.flatnonzero(chances >= grow)):
+            last = runs[-1][-1] if runs else -2
+            near = (
+                last == at - 1
+                and tokens[at].row == tokens[last].row
+                and tokens[at].box.left - tokens[last].box.right
+                < gap * max(self.letter, tokens[at].box.height)
             )
-            if goes_on:
-                run.append(at)
-                continue
-            if run and max(chances[each] for each in run) >= start:
-                share = [float(chances[each]) for each in run]
+            if near:
+                runs[-1].append(at)
+            else:
+                runs.append([at])
+        for run in runs:
+            share = chances[run].tolist()
+            if max(share) >= start:
                 yield Span(tuple(run), tuple(tokens[each] for each in run), sum(share) / len(share))
-            run = [at] if at < len(tokens) and chances[at] >= grow else []
+
+
+def held_together(tagged: Tagged, name: str, span: Span) -> float:
+    """The chance that all words of a span state something and none right beside it does.
+
+    Where a name begins and ends is doubted more often than that it is one: the least sure of its
+    words counts, and the words next to it in its row.
+    """
+    chances, tokens = tagged.of(name), tagged.tokens
+    inside = min(float(chances[at]) for at in span.at)
+    outside = 1.0
+    for own, step in ((span.at[0], -1), (span.at[-1], 1)):
+        at = own + step
+        if 0 <= at < len(tokens) and tokens[at].row == tokens[own].row:
+            outside *= 1 - min(float(chances[at]), 1.0)
+    return inside * outside
 
 
 def tag(document: Document, network: Network) -> Tagged:

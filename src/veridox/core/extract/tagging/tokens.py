@@ -30,13 +30,35 @@ BRACKET = re.compile(r"([(\[])(\d[\d.,]*)|(\d[\d.,]*)([)\]])")
 """A number at a bracket that is closed, or was opened, by another word."""
 PER = re.compile(r"(\d+[.,]\d{2,4}/)(10{0,3})([)\]]?)")
 """A price with the count it is for at its heels."""
+EACH = re.compile(r"([€£$]?\d+[.,]\d{1,4}/)([^\W\d_]{1,6}[²³]?\.?)")
+"""A price with its unit at its heels."""
+LETTERED = re.compile(r"(.*\d[.,]\d\d)[A-Z]")
+"""An amount with the letter of its tax rate at its heels."""
+PARTS = {"½": Decimal("0.5"), "¼": Decimal("0.25"), "¾": Decimal("0.75")}
 LEADER = re.compile(r"(.*?)[.…_·]{4,}(.*)")
 UNITS = frozenset(
     (
         *("pcs", "ea", "h", "hr", "hrs", "kg", "g", "m", "m2", "m³", "m²", "l", "day"),
         *("days", "set", "pack", "stk", "stück", "st", "std", "tag", "pce", "jour", "ud"),
         *("pz", "szt", "un", "tim", "time", "kpl", "ks", "db", "buc", "hod", "godz"),
-        *("uur", "óra", "oră", "ora", "box", "pal", "psch", "km", "kwh", "t", "to"),
+        *(
+            "uur",
+            "hour",
+            "night",
+            "unit",
+            "each",
+            "seat",
+            "óra",
+            "oră",
+            "ora",
+            "box",
+            "pal",
+            "psch",
+            "km",
+            "kwh",
+            "t",
+            "to",
+        ),
         *("ton",),
     )
 )
@@ -112,6 +134,9 @@ def parted(word: Word) -> Iterable[Word]:
     that hold more than this word."""
     text = word.text
     match = BRACKET.fullmatch(text) or PER.fullmatch(text)
+    if match is None and "/" in text:
+        match = EACH.fullmatch(text)
+        match = match if match is not None and _counts(match[2].rstrip(".").lower()) else None
     if match is not None:
         yield from _cut(word, match)
         return
@@ -174,6 +199,15 @@ def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Docu
     return Document(pages, tokens, style, order, languages)
 
 
+def with_order(document: Document, order: DateOrder) -> Document:
+    """The same with its numeric dates read in an order, where it does not tell one itself."""
+    if document.order is not None:
+        return document
+    tokens = [replace(token, day=None, first=False) for token in document.tokens]
+    _mark_days(tokens, order)
+    return replace(document, tokens=tokens, order=order)
+
+
 def _usual(texts: Sequence[str], languages: Sequence[str]) -> NumberFormat:
     """Where no number tells: a point in English and on pages of pounds or dollars, else a comma."""
     english = not languages or languages[0] == "en"
@@ -212,13 +246,17 @@ def _parsed(text: str, style: NumberFormat) -> tuple[Decimal | None, int, bool, 
     low = text.strip("().,;:").lower()
     if low in ALONE and not (text.isupper() and low.isascii() and low.isalpha()):
         return None, -1, False, low
-    if not any(map(str.isdigit, text)):
+    if not any(map(str.isnumeric, text)):
         return None, -1, False, ""
     bare = text.strip(",;:*/").rstrip(".")
     percent = bare.endswith("%")
     bare = bare.strip("%@").strip()
     code, rest = _signed(re.sub(r"(?:[.,]-+|,–|\.–)$", "", bare))  # "12,-"
+    lettered = LETTERED.fullmatch(rest)
+    rest = lettered[1] if lettered is not None else rest
     number = read_number(rest, style)
+    if number is None and rest[-1:] in PARTS and (whole := rest[:-1] or "0").isdigit():
+        number = Decimal(whole) + PARTS[rest[-1]]
     if number is None and rest[:1] in (".", ",") and rest[1:].isdigit():
         number = Decimal("0." + rest[1:])
     if number is None:
@@ -234,6 +272,8 @@ def _signed(text: str) -> tuple[str, str]:
     if code is not None:
         return code, rest
     for sign in MORE_SIGNS:
+        if text.startswith(sign) and text[len(sign) :][:1].isdigit():
+            return sign, text[len(sign) :]
         if rest.startswith(sign) or rest.endswith(sign):
             return sign, rest.removeprefix(sign).removesuffix(sign)
     if rest[:1] in ("-", "\u2212", "("):

@@ -1,0 +1,154 @@
+"""One amount that is the total and what is due; prices for many; signs that several share."""
+
+from decimal import Decimal
+
+import pytest
+
+from tests.core.paper import page_of, told
+from tools.bench_reading import judge
+from tools.grammar.pages import compose
+from tools.grammar.speech import labels
+from veridox.core.extract.hints import Hints
+from veridox.core.extract.tagging.amounts import totals
+from veridox.core.extract.tagging.currency import currency
+from veridox.core.extract.tagging.header import decided
+from veridox.core.extract.tagging.lines import lines
+from veridox.core.extract.tagging.tokens import document_of
+from veridox.core.money import Money
+from veridox.core.reading import Field, Reading
+
+# -- words
+
+
+@pytest.mark.parametrize(
+    ("shown", "number", "sign"),
+    [
+        ("$12.50", "12.50", "$"), ("kr12,50", "12.50", "kr"), ("-$12.50", "-12.50", "$"),
+        ("44.85T", "44.85", ""), ("4½", "4.5", ""), ("½", "0.5", ""),
+    ],
+)  # fmt: skip
+def test_numbers_keep_the_sign_at_them_and_lose_letters_of_tax_rates(shown, number, sign):
+    (token,) = document_of((page_of((20, (50, shown))),)).tokens
+    assert (token.number, token.currency) == (Decimal(number), sign)
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [
+        ("48.00/hr", ["48.00/", "hr"]), ("£1.20/kg", ["£1.20/", "kg"]),
+        ("12/26", ["12/26"]), ("48.00/QX", ["48.00/QX"]),
+    ],
+)  # fmt: skip
+def test_a_price_is_cut_from_the_unit_it_is_for(text, parts):
+    assert [token.text for token in document_of((page_of((20, (50, text))),)).tokens] == parts
+
+
+# -- what is due
+
+
+DUE = (
+    (20, (50, "net"), (200, "100.00")), (40, (50, "tax"), (200, "20.00")),
+    (60, (50, "pay"), (200, "120.00")),
+)  # fmt: skip
+NAMED_DUE = {"100.00": "net_total", "20.00": "tax_total", "120.00": "amount_due"}
+
+
+def test_what_a_page_only_calls_due_is_the_total_and_its_equation_holds():
+    fields, _, proved = totals(told(NAMED_DUE, *DUE), "GBP", (), billed=True)
+    assert fields["gross_total"] == fields["amount_due"]
+    assert fields["gross_total"].value == Money.of("120.00", "GBP")
+    assert {"gross_total", "amount_due", "net_total"} <= proved
+
+
+def test_what_is_due_is_no_total_where_something_was_paid_or_nothing_is_billed():
+    paid = (*DUE, (80, (50, "paid"), (200, "30.00")))
+    fields, _, _ = totals(told({**NAMED_DUE, "30.00": "prepaid"}, *paid), "GBP", (), billed=True)
+    assert "gross_total" not in fields
+    fields, _, _ = totals(told(NAMED_DUE, *DUE), "GBP", (), billed=False)
+    assert "gross_total" not in fields
+
+
+# -- lines
+
+
+STEEL = {
+    "pipe": "line.description", "12": {"line.other": 0.9, "line.quantity": 0.05},
+    "1137.6": {"line.other": 0.6, "line.quantity": 0.3}, "98.50": "line.unit_price",
+    "1120.54": "line.amount", "EUR/100": "header.unit_price",
+}  # fmt: skip
+ROW = (40, (50, "pipe"), (150, "12"), (220, "1137.6"), (320, "98.50"), (420, "1120.54"))
+
+
+def test_prices_are_for_as_many_as_the_head_of_their_column_says():
+    (row,) = lines(told(STEEL, (20, (320, "EUR/100")), ROW), "EUR")
+    figures = [row[name].value for name in ("quantity", "unit_price", "price_base")]
+    assert figures == [Decimal("1137.6"), Decimal("98.50"), Decimal(100)]
+
+
+def test_without_that_head_the_product_does_not_hold_and_nothing_is_made_up():
+    (row,) = lines(told(STEEL, (20, (320, "EUR")), ROW), "EUR")
+    assert "price_base" not in row
+
+
+# -- currency
+
+
+@pytest.mark.parametrize(
+    ("word", "code", "shared"),
+    [("ABN", "AUD", False), ("HST:", "CAD", False), ("México", "MXN", False), ("Ltd", "USD", True)],
+)
+def test_a_shared_sign_is_the_one_of_the_country_that_words_speak_of(word, code, shared):
+    tagged = told({"$12.50": "gross_total"}, (20, (50, word), (200, "$12.50")))
+    field, others = currency(tagged, "", "en")
+    assert (field.value, others) == (code, shared)
+
+
+def test_words_of_two_countries_tell_nothing():
+    tagged = told({"$12.50": "gross_total"}, (20, (50, "ABN"), (100, "Canada"), (200, "$12.50")))
+    assert currency(tagged, "", "en")[1]
+
+
+# -- names
+
+
+def test_a_name_ends_before_a_bracket_that_it_does_not_close():
+    rows = ((20, (50, "Tidewell Trust (registered")),)
+    tags = dict.fromkeys(("Tidewell", "Trust", "(registered"), "seller.name")
+    assert decided(told(tags, *rows), Hints())["seller.name"].value == "Tidewell Trust"
+    rows = ((20, (50, "Tidewell UG (haftungsbeschränkt)")),)
+    tags = dict.fromkeys(("Tidewell", "UG", "(haftungsbeschränkt)"), "seller.name")
+    found = decided(told(tags, *rows), Hints())["seller.name"].value
+    assert found == "Tidewell UG (haftungsbeschränkt)"
+
+
+# -- how it is measured, and what the network learns from
+
+
+def test_a_line_with_a_missing_cell_is_incomplete_and_not_a_mistake():
+    stated = {"quantity": "3", "unit_price": "4.00", "amount": "12.00"}
+    truth = {"fields": {}, "kind": "invoice", "lines": [stated, stated]}
+    amount = Field(value=Money.of("12.00", "GBP"))
+    lacking, swapped = {"amount": amount}, {"amount": amount, "quantity": Field(value=Decimal(4))}
+    judged = judge(Reading(lines=(lacking, swapped)), truth)
+    assert judged.lines_right == 0
+    assert judged.true_lines == {0}
+
+
+@pytest.mark.parametrize("language", ["en", "de", "fr", "nl", "pl", "sv", "cs"])
+def test_words_for_what_is_due_are_no_words_for_the_total(language):
+    for held in (False, True):
+        named, due = (set(labels(language, name, held)) for name in ("gross", "due_amount"))
+        assert named
+        assert due
+        assert not named & due
+
+
+def test_a_composed_page_that_only_says_what_is_due_states_the_total_too():
+    made = [compose(f"due {at}", kind="invoice") for at in range(60)]
+    only = [
+        each for each in made
+        if "amount_due" in (tags := {word.tag for word in each.words})
+        and not tags & {"gross_total", "prepaid", "withheld"}
+    ]  # fmt: skip
+    assert len(only) > 5
+    assert all(each.truth["gross_total"] == each.truth["amount_due"] for each in only)
