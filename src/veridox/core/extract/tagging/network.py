@@ -96,7 +96,9 @@ def answers(
         there: (b, n), 1 for words, 0 for what fills a page up.
     """
     looked = w["pieces"][pieces] * (pieces > 0)[..., None]
-    words = looked.sum(2) / xp.maximum((pieces > 0).sum(2, keepdims=True), 1)
+    # Counts are whole numbers: numpy would go on with twice the precision that is needed.
+    many = xp.maximum((pieces > 0).sum(2, keepdims=True), 1).astype(figures.dtype)
+    words = looked.sum(2) / many
     x = (
         ((figures - w["mean"]) / w["spread"]) @ w["in figures"]
         + words @ w["in pieces"]
