@@ -10,26 +10,36 @@ import json
 import multiprocessing
 import os
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+import numpy as np
 from sklearn.isotonic import IsotonicRegression
+from sklearn.linear_model import LogisticRegression
 
 from tools.bench_reading import judge, plain, same
 from tools.grammar.pages import Composed, compose
 from tools.teach.samples import pages_of
 from veridox.core.extract.assemble import positive
-from veridox.core.extract.confidence import RISK, chance, line_group
+from veridox.core.extract.confidence import (
+    RISK,
+    Maps,
+    Points,
+    Signs,
+    chance,
+    line_group,
+    line_signs,
+    log_odds,
+)
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import Told, told
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
 
-Said = tuple[float, bool]
-"""What was said, and whether it was right."""
+Said = tuple[Signs, bool]
+"""What spoke for a value, and whether it was right."""
 FEWEST = 25
 """Values of a step."""
-Points = list[tuple[float, float]]
 
 
 @dataclass
@@ -44,8 +54,8 @@ class Tried:
     """
 
     said: dict[str, list[Said]] = field(default_factory=dict)
-    posted: list[tuple[str, float]] = field(default_factory=list)
-    lines: list[tuple[str, float]] = field(default_factory=list)
+    posted: list[tuple[str, Signs]] = field(default_factory=list)
+    lines: list[tuple[str, Signs]] = field(default_factory=list)
     wrong: bool = False
     bill: bool = False
 
@@ -58,8 +68,8 @@ def tried(seed: str) -> Tried:
         return Tried()
     found = told(pages, Hints(), shipped())
     tried = Tried(bill=found.kind in POSTED_KINDS)
-    tried.said[found.kind_group] = [(found.kind_chance, found.kind == made.kind)]
-    tried.posted.append((found.kind_group, found.kind_chance))
+    tried.said[found.kind_group] = [(found.kind_signs, found.kind == made.kind)]
+    tried.posted.append((found.kind_group, found.kind_signs))
     tried.wrong |= found.kind != made.kind
     reading = positive(Reading(kind=found.kind, fields=found.fields, lines=found.lines))
     for name, value in reading.fields.items():
@@ -68,9 +78,10 @@ def tried(seed: str) -> Tried:
             continue
         right = same(name, made.truth.get(name), plain(value.value))
         group = found.group(name)
-        tried.said.setdefault(group, []).append((value.confidence, right))
+        signs = found.signs(name)
+        tried.said.setdefault(group, []).append((signs, right))
         if FIELDS[name].posted:
-            tried.posted.append((group, value.confidence))
+            tried.posted.append((group, signs))
             tried.wrong |= not right
     _lines(tried, made, found, reading)
     return tried
@@ -82,9 +93,9 @@ def _lines(tried: Tried, made: Composed, found: Told, reading: Reading) -> None:
     right = judged.true_lines
     for at, line in enumerate(reading.lines):
         group = line_group(line, reading.currency, found.vouched)
-        said = line["amount"].confidence if "amount" in line else 0.0
-        tried.said.setdefault(group, []).append((said, at in right))
-        tried.lines.append((group, said))
+        signs = line_signs(line, found.clear)
+        tried.said.setdefault(group, []).append((signs, at in right))
+        tried.lines.append((group, signs))
         tried.wrong |= at not in right
 
 
@@ -92,7 +103,31 @@ def _one(at: int) -> Tried:
     return tried(f"chances {at}")
 
 
-def rising(said: Sequence[Said]) -> Points:
+MANY, BOTH = 300, 15
+"""Values that weights of signs need, and how many of them right, and how many wrong."""
+
+
+def weights_of(said: Sequence[Said]) -> tuple[float, ...] | None:
+    """How much each sign of a group tells; None where too little is known.
+
+    No sign speaks against what it stands for: one that would is left out.
+    """
+    right = np.array([each for _, each in said])
+    if len(said) < MANY or min(int(right.sum()), int((~right).sum())) < BOTH:
+        return None
+    signs = np.array([[log_odds(sign) for sign in each] for each, _ in said])
+    kept = list(range(signs.shape[1]))
+    while kept:
+        slope = LogisticRegression(C=1.0).fit(signs[:, kept], right).coef_[0]
+        if slope.min() > 0:
+            whole = np.zeros(signs.shape[1])
+            whole[kept] = slope
+            return tuple(round(float(each), 4) for each in whole)
+        kept.pop(int(slope.argmin()))
+    return None
+
+
+def rising(said: Sequence[tuple[float, bool]]) -> Points:
     """A rising map from what was said to how often it was right, by steps of enough values.
 
     No step says that nothing is ever wrong: of n values without a mistake
@@ -100,7 +135,7 @@ def rising(said: Sequence[Said]) -> Points:
     """
     said = sorted(said)
     shares = IsotonicRegression().fit_transform([s for s, _ in said], [float(r) for _, r in said])
-    points: Points = []
+    points: list[tuple[float, float]] = []
     at = 0
     while at < len(said):
         end = at
@@ -118,24 +153,31 @@ def rising(said: Sequence[Said]) -> Points:
     return points
 
 
-def chances_of(every: Iterable[Tried]) -> dict[str, Points]:
+def chances_of(every: Iterable[Tried]) -> Maps:
     """The maps of all groups that have enough values, and that of whole documents."""
     every = list(every)
     groups: dict[str, list[Said]] = {}
     for each in every:
         for name, said in each.said.items():
             groups.setdefault(name, []).extend(said)
-    maps = {name: rising(said) for name, said in sorted(groups.items()) if len(said) >= FEWEST}
+    groups = {name: said for name, said in sorted(groups.items()) if len(said) >= FEWEST}
+    weighed = {name: weights_of(said) for name, said in groups.items()}
+    maps = Maps({}, {name: weights for name, weights in weighed.items() if weights is not None})
+    points = {
+        name: rising([(maps.said(name, signs), right) for signs, right in said])
+        for name, said in groups.items()
+    }
+    maps = replace(maps, points=points)
     doubts = [(1 - all_right(each, maps), each.wrong) for each in every if each.bill]
-    return {**maps, RISK: rising(doubts)}
+    return replace(maps, points={**points, RISK: rising(doubts)})
 
 
-def all_right(tried: Tried, maps: dict[str, Points]) -> float:
+def all_right(tried: Tried, maps: Maps) -> float:
     """The chance that all of a document is right if mistakes came independently."""
     right = 1.0
-    for group, said in tried.posted:
-        right *= chance(group, said, maps)
-    return right * min((chance(group, said, maps) for group, said in tried.lines), default=1.0)
+    for group, signs in tried.posted:
+        right *= chance(group, signs, maps)
+    return right * min((chance(group, signs, maps) for group, signs in tried.lines), default=1.0)
 
 
 def make(documents: int, into: Path) -> None:
@@ -147,16 +189,17 @@ def make(documents: int, into: Path) -> None:
             if len(every) % 2000 == 0:
                 print(f"train: {len(every)} of {documents} documents tried", flush=True)
     maps = chances_of(every)
-    into.write_text(json.dumps(maps, indent=None, sort_keys=True).replace("]], ", "]],\n") + "\n")
-    for name, points in maps.items():
+    told = json.dumps({"points": maps.points, "weights": maps.weights}, sort_keys=True)
+    into.write_text(told.replace('], "', '],\n"') + "\n")
+    for name, points in maps.points.items():
         print(f"{name:<36}{points[0][1]:>8.3f} to {points[-1][1]:.5f}")
     curve(every, maps)
 
 
-def curve(every: Iterable[Tried], maps: dict[str, Points]) -> None:
+def curve(every: Iterable[Tried], maps: Maps) -> None:
     """How many bills go through at which risk, and how many of them are wrong."""
     bills = [each for each in every if each.bill]
-    risks = [(chance(RISK, 1 - all_right(each, maps), maps), each.wrong) for each in bills]
+    risks = [(chance(RISK, (1 - all_right(each, maps),), maps), each.wrong) for each in bills]
     print(f"\n{'risk up to':<12}{'through':>10}{'wrong':>10}")
     for limit in (0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2):
         wrong = [each for risk, each in risks if risk <= limit]

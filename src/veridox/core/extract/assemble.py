@@ -51,7 +51,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     found = told(pages, hints, shipped())
     fields = {
         name: field
-        for name, field in with_chances(found.fields, found.group).items()
+        for name, field in with_chances(found.fields, found.group, found.signs).items()
         if field.confidence >= EVEN or name == "currency"
     }
     code = fields["currency"].value if "currency" in fields else None
@@ -59,10 +59,10 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     reading = Reading(
         source=source,
         kind=found.kind,
-        kind_confidence=round(chance(found.kind_group, found.kind_chance), 5),
+        kind_confidence=round(chance(found.kind_group, found.kind_signs), 5),
         language=found.language,
         fields=fields,
-        lines=lines_with_chances(found.lines, currency, found.vouched),
+        lines=lines_with_chances(found.lines, currency, found.vouched, found.clear),
         tax_lines=found.tax_lines,
     )
     gross = reading.money("gross_total")

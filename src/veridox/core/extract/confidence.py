@@ -1,14 +1,17 @@
 """From how much speaks for a value to the chance that it is right.
 
-What the network says of words orders values; how often values of an order were right on composed
-pages of productions and labels that it never learned from makes it a chance. The map is stored
-with the weights, as text: by group of values, rising points (said, right).
+Signs of a value are what the network says of it, how clearly it sees the whole document, and how
+well its words hold together. Weighed, they order values; how often values of an order were right
+on composed pages of productions and labels that the network never learned from makes it a chance.
+Weights and maps are stored beside those of the network, as text: by group of values, a weight for
+each sign and rising points (weighed signs, right).
 """
 
 import json
+import math
 from bisect import bisect_right
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import resources
 
@@ -17,27 +20,60 @@ from veridox.core.reading import Field, Origin, Row
 
 Points = Sequence[tuple[float, float]]
 """Rising: what was said, and how often that was right."""
+Signs = tuple[float, ...]
+"""What speaks for a value, each in [0, 1]; the first is what was said of it."""
 RISK = "document"
 """The group of whole documents: how likely any value to be posted is wrong."""
+NEVER = 1e-5
+"""No sign is surer, nor less sure, than this."""
+
+
+def log_odds(said: float) -> float:
+    """Of a chance that is neither 0 nor 1."""
+    said = min(max(said, NEVER), 1 - NEVER)
+    return math.log(said / (1 - said))
+
+
+@dataclass(frozen=True)
+class Maps:
+    """What was learned of groups of values.
+
+    Attributes:
+        points: by group.
+        weights: of signs, by group; where there are none the first sign counts alone.
+    """
+
+    points: Mapping[str, Points]
+    weights: Mapping[str, Sequence[float]] = field(default_factory=dict)
+
+    def said(self, group: str, signs: Signs) -> float:
+        """Signs as one figure in [0, 1]."""
+        weights = self.weights.get(group)
+        if weights is None:
+            return signs[0]
+        weighed = sum(w * log_odds(sign) for w, sign in zip(weights, signs, strict=True))
+        return 1 / (1 + math.exp(-min(max(weighed, -30.0), 30.0)))
 
 
 @cache
-def shipped_points() -> Mapping[str, Points]:
+def shipped_maps() -> Maps:
     """The maps that come with the package."""
     file = resources.files("veridox.core.extract.tagging").joinpath("confidence.json")
     stored = json.loads(file.read_text("utf-8"))
-    return {name: [(x, y) for x, y in points] for name, points in stored.items()}
+    points = {name: [(x, y) for x, y in each] for name, each in stored["points"].items()}
+    return Maps(points, stored["weights"])
 
 
-def chance(group: str, said: float, points: Mapping[str, Points] | None = None) -> float:
+def chance(group: str, signs: Signs, maps: Maps | None = None) -> float:
     """The chance, in [0, 1], that a value is right.
 
     Args:
         group: of values; one that nothing was learned of keeps what was said.
-        said: in [0, 1].
-        points: maps by group; those of the package where None.
+        signs: what speaks for it.
+        maps: those of the package where None.
     """
-    known = (shipped_points() if points is None else points).get(group)
+    maps = maps or shipped_maps()
+    known, said = maps.points.get(group), maps.said(group, signs)
     if not known:
         return said
     at = bisect_right([x for x, _ in known], said)
@@ -58,7 +94,7 @@ def risk_of(doubt: float) -> float:
         doubt: the same if values were wrong independently of each other; 0 where every value
             was entered by a person or is stated by a structured invoice.
     """
-    return chance(RISK, doubt) if doubt > 0 else 0.0
+    return chance(RISK, (doubt,)) if doubt > 0 else 0.0
 
 
 RIVAL = 0.25
@@ -80,19 +116,20 @@ def group_of(name: str, field: Field, proved: frozenset[str]) -> str:
 def with_chances(
     fields: Mapping[str, Field],
     group: Callable[[str], str],
-    points: Mapping[str, Points] | None = None,
+    signs: Callable[[str], Signs],
+    maps: Maps | None = None,
 ) -> dict[str, Field]:
     """Header fields with what was said of them made chances; what is derived keeps its own.
 
     Args:
         fields: by name.
-        group: of a field, by its name.
-        points: maps by group; those of the package where None.
+        group, signs: of a field, by its name.
+        maps: those of the package where None.
     """
     return {
         name: field
         if field.origin is Origin.DERIVED
-        else replace(field, confidence=round(chance(group(name), field.confidence, points), 5))
+        else replace(field, confidence=round(chance(group(name), signs(name), maps), 5))
         for name, field in fields.items()
     }
 
@@ -122,20 +159,27 @@ def line_group(line: Row, currency: str | None, by: Vouched) -> str:
     return f"line, {holds[made]}, {total}{head}"
 
 
+def line_signs(line: Row, clear: float) -> Signs:
+    """What speaks for a line: its amount, the document as a whole, its least sure figure."""
+    figures = [line[name].confidence for name in FIGURES if name in line]
+    said = line["amount"].confidence if "amount" in line else 0.0
+    return said, clear, min(figures, default=0.0)
+
+
 def lines_with_chances(
     lines: Sequence[Row],
     currency: str | None,
     by: Vouched,
-    points: Mapping[str, Points] | None = None,
+    clear: float,
+    maps: Maps | None = None,
 ) -> tuple[Row, ...]:
-    """Lines with the chance that all figures of each are right, by what was said of its amount."""
+    """Lines with the chance that all figures of each are right."""
     found = []
     for line in lines:
-        group = line_group(line, currency, by)
-        said = chance(group, line["amount"].confidence if "amount" in line else 0.0, points)
+        right = chance(line_group(line, currency, by), line_signs(line, clear), maps)
         found.append(
             {
-                name: replace(cell, confidence=round(said, 5)) if name in FIGURES else cell
+                name: replace(cell, confidence=round(right, 5)) if name in FIGURES else cell
                 for name, cell in line.items()
             }
         )

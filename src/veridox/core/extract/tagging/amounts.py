@@ -1,7 +1,7 @@
 """Totals chosen together: what words say, in log-odds, and which equations hold beside it."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from decimal import Decimal
 from enum import StrEnum
@@ -116,59 +116,77 @@ def totals(
         likely["gross_total"] = candidates(tagged, "gross_total", code, also="amount_due")
         likely["amount_due"] = []
     taxes = tax_rows(tagged, code)
-    made = [
-        cell.value.amount
-        for line in lines
-        if (cell := line.get("amount")) is not None and isinstance(cell.value, Money)
-    ]
-    summed = sum(made, Decimal(0)) if made else None
-    taxed = (
-        sum(
-            (row["amount"].value.amount for row in taxes if isinstance(row["amount"].value, Money)),
-            Decimal(0),
+    picked, proved = _picked(likely, _summed([line.get("amount") for line in lines]), taxes)
+    fields = {
+        name: _stated(
+            tagged, choice, likely[name], proved=name in proved,
+            label="amount_due" if both and name == "gross_total" else name,
         )
-        if taxes
-        else None
-    )
-    picked, proved = _search(
-        likely,
-        ("net_total", "tax_total", "gross_total"),
-        {},
-        lambda p: _main(p, summed, taxed),
-    )
-    for names, equation in (
-        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed)),
-        (("prepaid", "withheld", "amount_due"), _following),
-    ):
-        more, held = _search(likely, names, picked, equation)
-        picked, proved = {**picked, **more}, proved | held
-    fields = {}
-    for name, choice in picked.items():
-        every = likely[name]
-        share = choice.chance / max(1.0, sum(each.chance for each in every))
-        said = 1 - (1 - share) * 0.3 if name in proved else share
-        field = as_field(_with_sign(tagged, choice), every, said)
-        alone = sum(each.chance for each in every) - choice.chance < RIVALS
-        if said < NAMED_ALONE and alone and labelled(tagged, field, f"label.{name}") is Named.LEFT:
-            # Words doubt an amount that adds up to nothing; its label does not, and nothing rivals.
-            field = replace(field, confidence=NAMED_ALONE)
-        fields[name] = field
+        for name, choice in picked.items()
+    }  # fmt: skip
     if both and "gross_total" in fields:
         fields["amount_due"] = fields["gross_total"]
         proved |= {"amount_due"} if "gross_total" in proved else set()
     if "tax_total" not in fields and taxes:
-        first = taxes[0]["amount"]
-        fields["tax_total"] = Field(
-            value=Money(amount=taxed or Decimal(0), currency=code),
-            text=" + ".join(row["amount"].text for row in taxes),
-            page=first.page,
-            box=first.box,
-            confidence=min(row["amount"].confidence for row in taxes),
-            origin=Origin.DERIVED if len(taxes) > 1 else first.origin,
-        )
+        fields["tax_total"] = _of_rows(taxes, code)
     if not taxes and "tax_total" in picked:
         taxes = _only_rate(tagged, picked["tax_total"], fields["tax_total"])
     return fields, taxes, frozenset(proved)
+
+
+def _summed(cells: Iterable[Field | None]) -> Decimal | None:
+    """What amounts make together; None where there are none."""
+    values = [cell.value for cell in cells if cell is not None]
+    amounts = [value.amount for value in values if isinstance(value, Money)]
+    return sum(amounts, Decimal(0)) if amounts else None
+
+
+def _picked(
+    likely: dict[str, list[Choice]], summed: Decimal | None, taxes: Sequence[Row]
+) -> tuple[Picked, set[str]]:
+    """The totals that are likeliest together, and those that an equation vouches for: first net,
+    tax and total, then what leads to the net, then what follows the total."""
+    taxed = _summed(row["amount"] for row in taxes)
+    steps: tuple[tuple[tuple[str, ...], Equation], ...] = (
+        (("net_total", "tax_total", "gross_total"), lambda p: _main(p, summed, taxed)),
+        (("lines_total", "allowances", "charges"), lambda p: _leading(p, summed)),
+        (("prepaid", "withheld", "amount_due"), _following),
+    )
+    picked: Picked = {}
+    proved: set[str] = set()
+    for names, equation in steps:
+        more, held = _search(likely, names, picked, equation)
+        picked, proved = {**picked, **more}, proved | held
+    return picked, proved
+
+
+def _stated(
+    tagged: Tagged, choice: Choice, every: Sequence[Choice], *, proved: bool, label: str
+) -> Field:
+    """A total as a field: as sure as words are of it among all that may be it."""
+    chances = sum(each.chance for each in every)
+    share = choice.chance / max(1.0, chances)
+    said = 1 - (1 - share) * 0.3 if proved else share
+    field = as_field(_with_sign(tagged, choice), every, said)
+    alone = said < NAMED_ALONE and chances - choice.chance < RIVALS
+    if alone and labelled(tagged, field, f"label.{label}") is Named.LEFT:
+        # Words doubt an amount that adds up to nothing; its label does not, and nothing rivals.
+        field = replace(field, confidence=NAMED_ALONE)
+    return field
+
+
+def _of_rows(taxes: Sequence[Row], code: str) -> Field:
+    """The tax of all rows of a table of taxes: worked out where there are several."""
+    cells = [row["amount"] for row in taxes]
+    first = cells[0]
+    return Field(
+        value=Money(amount=_summed(cells) or Decimal(0), currency=code),
+        text=" + ".join(cell.text for cell in cells),
+        page=first.page,
+        box=first.box,
+        confidence=min(cell.confidence for cell in cells),
+        origin=Origin.DERIVED if len(cells) > 1 else first.origin,
+    )
 
 
 def _only_due(likely: dict[str, list[Choice]]) -> bool:
@@ -230,8 +248,9 @@ def _due(tagged: Tagged, gross: Field) -> bool:
     return labelled(tagged, gross, "label.amount_due") is not Named.NOWHERE
 
 
-SAID = 0.5
-"""Chance from which words are a label."""
+SAID, BESIDE = 0.5, 0.4
+"""Chances from which words are a label, or an amount one of taxes, and what stands beside it its
+rate or base."""
 
 
 class Named(StrEnum):
@@ -338,61 +357,46 @@ def _following(p: Picked) -> set[str]:
 
 def tax_rows(tagged: Tagged, code: str) -> tuple[Row, ...]:
     """Rows of taxes: an amount with the rate, and the base where it is printed, of its row."""
-    chances, rates, bases = tagged.of("tax.amount"), tagged.of("tax.rate"), tagged.of("tax.base")
-    tokens = tagged.tokens
-    found: list[dict[str, Field]] = []
+    tokens, chances = tagged.tokens, tagged.of("tax.amount")
+    found: list[Row] = []
     seen: set[tuple[Decimal, Decimal]] = set()
-    for at in map(int, np.flatnonzero(chances >= 0.5)):
-        token = tokens[at]
-        if token.number is None or token.percent:
+    for at in map(int, np.flatnonzero(chances >= SAID)):
+        number = tokens[at].number
+        if number is None or tokens[at].percent:
             continue
-        row = [
-            other
-            for other in range(max(0, at - 14), min(len(tokens), at + 14))
-            if tokens[other].row == token.row and other != at
-        ]
-        rate = max(
-            (o for o in row if tokens[o].number is not None and float(rates[o]) > 0.4),
-            key=lambda o: float(rates[o]),
-            default=None,
-        )
-        if rate is None or tokens[rate].number is None:
+        rate, base = _beside(tagged, at, "tax.rate"), _beside(tagged, at, "tax.base")
+        if rate is None or (_value(tagged, rate), number) in seen:
             continue
-        key = (tokens[rate].number or Decimal(0), token.number)
-        if key in seen:
-            continue
-        seen.add(key)
+        seen.add((_value(tagged, rate), number))
         cells = {
-            "rate": as_field(
-                Choice(
-                    tokens[rate].number or Decimal(0),
-                    Span((rate,), (tokens[rate],), 1.0),
-                    float(rates[rate]),
-                ),
-                [],
-            ),
-            "amount": as_field(
-                Choice(
-                    Money(amount=token.number, currency=code),
-                    Span((at,), (token,), 1.0),
-                    float(chances[at]),
-                ),
-                [],
-            ),
+            "rate": _cell(tagged, rate, "tax.rate", _value(tagged, rate)),
+            "amount": _cell(tagged, at, "tax.amount", Money(amount=number, currency=code)),
         }
-        base = max(
-            (o for o in row if tokens[o].number is not None and float(bases[o]) > 0.4),
-            key=lambda o: float(bases[o]),
-            default=None,
-        )
         if base is not None:
-            cells["base"] = as_field(
-                Choice(
-                    Money(amount=tokens[base].number or Decimal(0), currency=code),
-                    Span((base,), (tokens[base],), 1.0),
-                    float(bases[base]),
-                ),
-                [],
-            )
+            money = Money(amount=_value(tagged, base), currency=code)
+            cells["base"] = _cell(tagged, base, "tax.base", money)
         found.append(cells)
     return tuple(found)
+
+
+def _beside(tagged: Tagged, at: int, name: str) -> int | None:
+    """The likeliest number of a class in the row of a token."""
+    tokens, chances = tagged.tokens, tagged.of(name)
+    row = [
+        other
+        for other in range(max(0, at - 14), min(len(tokens), at + 14))
+        if tokens[other].row == tokens[at].row
+        and other != at
+        and tokens[other].number is not None
+        and float(chances[other]) > BESIDE
+    ]
+    return max(row, key=lambda other: float(chances[other]), default=None)
+
+
+def _value(tagged: Tagged, at: int) -> Decimal:
+    return tagged.tokens[at].number or Decimal(0)
+
+
+def _cell(tagged: Tagged, at: int, name: str, value: Value) -> Field:
+    span = Span((at,), (tagged.tokens[at],), 1.0)
+    return as_field(Choice(value, span, float(tagged.of(name)[at])), [])

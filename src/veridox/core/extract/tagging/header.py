@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import product
 
@@ -12,7 +13,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.parties import LEGAL_FORM, is_ours
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
-from veridox.core.extract.tagging.tagged import Span, Tagged, held_together
+from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Field, Value
 
@@ -147,34 +148,28 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
             continue
         whole = span
         for later in range(at + 1, min(at + 3, len(spans))):
-            below = spans[later]
-            close = below.page == span.page and 0 < below.box.top - whole.box.top < 1.9 * max(
-                whole.box.height, 1
-            )
-            flush = (
-                abs(below.box.left - whole.box.left) < tagged.letter
-                or abs(below.box.middle[0] - whole.box.middle[0]) < tagged.letter
-            )
-            if (
-                close
-                and flush
-                and below.chance > 0.5
-                and whole.chance > 0.5
-                and abs(below.box.height - whole.box.height) < 0.2 * whole.box.height
-            ):
-                whole = Span(
-                    whole.at + below.at,
-                    whole.tokens + below.tokens,
-                    min(whole.chance, below.chance),
-                )
+            if _goes_on_in(tagged, whole, spans[later]):
+                below = spans[later]
+                chance = min(whole.chance, below.chance)
+                whole = Span(whole.at + below.at, whole.tokens + below.tokens, chance)
                 used.add(later)
         whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
         text = whole.text.strip("·|-–, ")
         if len(text) >= 2 and any(map(str.isalpha, text)):
             found.append((text, whole))
-    return merged(
-        found, lambda value: fold(str(value)).replace(".", "").replace(",", "").replace(" ", "")
+    return merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value))))
+
+
+def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
+    """Whether a name goes on in a row below: close, under it, as large, and as surely one."""
+    box, other = name.box, below.box
+    close = below.page == name.page and 0 < other.top - box.top < 1.9 * max(box.height, 1)
+    flush = (
+        abs(other.left - box.left) < tagged.letter
+        or abs(other.middle[0] - box.middle[0]) < tagged.letter
     )
+    alike = abs(other.height - box.height) < 0.2 * box.height
+    return close and flush and alike and min(name.chance, below.chance) > 0.5
 
 
 JOINS = frozenset(("&", "+", "and", "und", "et", "y", "e", "i", "en", "og", "och", "ja", "a"))
@@ -280,49 +275,59 @@ def _log_odds(chance: float) -> float:
 MOST = 4
 SWAPPED = 0.8
 """How surely the other party sells where words took us for the seller."""
+BUYS = 0.15
+"""Chance from which somebody may be the buyer."""
+ALIKE = 88
+"""How alike, of 100, two names are that are one."""
 KNOWN = 0.97
 """Chance of what is one of our entities, whatever words say of it."""
 
 
 def _parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Seller and buyer with their tax ids, as the set that is likeliest together."""
-    sellers, buyers = names(tagged, "seller.name"), names(tagged, "buyer.name")
-    sellers = [each for each in sellers if not is_ours(str(each.value), hints)]
+    sellers, buyers, known = _likely_parties(tagged, hints)
+    seller, buyer = _together(sellers, buyers)
+    fields: dict[str, Field] = {}
+    for name, choice, every in (("seller.name", seller, sellers), ("buyer.name", buyer, buyers)):
+        if choice is None or choice.chance < LEAST:
+            continue
+        share = choice.chance / max(1.0, sum(each.chance for each in every))
+        sure = known and name == "buyer.name"
+        fields[name] = as_field(choice, every, choice.chance if sure else share)
+    return fields | _their_tax_ids(tagged, hints)
+
+
+def _likely_parties(tagged: Tagged, hints: Hints) -> tuple[list[Choice], list[Choice], bool]:
+    """Who may sell, who may buy, and whether the buyer is one of our entities."""
+    named, buyers = names(tagged, "seller.name"), names(tagged, "buyer.name")
+    sellers = [each for each in named if not is_ours(str(each.value), hints)]
     ours = [replace(each, chance=max(each.chance, KNOWN)) for each in _ours(tagged, hints)]
     if ours and not any(each.chance >= LEAST for each in sellers):
         # Words took us for the seller: then whom they took for the buyer sells.
         swapped = [each for each in buyers if not is_ours(str(each.value), hints)]
         sellers = [replace(each, chance=SWAPPED * each.chance) for each in swapped]
-    buyers = ours or [each for each in buyers if each.chance >= 0.15]
-    options: list[list[Choice | None]] = [[*sellers[:MOST], None], [*buyers[:MOST], None]]
-    best: tuple[float, tuple[Choice | None, ...]] = (-1e9, (None, None))
-    for seller, buyer in product(*options):
-        if seller is not None and buyer is not None:
-            if set(seller.span.at) & set(buyer.span.at):
-                continue
-            if fuzz.ratio(fold(str(seller.value)), fold(str(buyer.value))) > 88:
-                continue
+    return sellers, ours or [each for each in buyers if each.chance >= BUYS], bool(ours)
+
+
+def _together(
+    sellers: Sequence[Choice], buyers: Sequence[Choice]
+) -> tuple[Choice | None, Choice | None]:
+    """The likeliest seller and buyer that are two, each perhaps none."""
+    best: tuple[float, tuple[Choice | None, Choice | None]] = (-1e9, (None, None))
+    for seller, buyer in product([*sellers[:MOST], None], [*buyers[:MOST], None]):
+        if seller is not None and buyer is not None and _are_one(seller, buyer):
+            continue
         score = sum(_log_odds(each.chance) + 0.5 for each in (seller, buyer) if each is not None)
         if score > best[0]:
             best = (score, (seller, buyer))
-    fields: dict[str, Field] = {}
-    for name, choice, every in (
-        ("seller.name", best[1][0], sellers),
-        ("buyer.name", best[1][1], buyers),
-    ):
-        if choice is not None and choice.chance >= LEAST:
-            if ours and name == "buyer.name":
-                fields[name] = as_field(choice, every)
-                continue
-            share = choice.chance / max(1.0, sum(each.chance for each in every))
-            fields[name] = as_field(choice, every, share * _whole(tagged, name, choice))
-    return fields | _their_tax_ids(tagged, hints)
+    return best[1]
 
 
-def _whole(tagged: Tagged, name: str, choice: Choice) -> float:
-    """How much of its chance a name keeps for where it begins and ends."""
-    said = held_together(tagged, name, choice.span)
-    return min(1.0, said / max(choice.span.chance, 1e-6))
+def _are_one(one: Choice, other: Choice) -> bool:
+    """Whether two parties stand at one place or are called alike."""
+    if set(one.span.at) & set(other.span.at):
+        return True
+    return fuzz.ratio(fold(str(one.value)), fold(str(other.value))) > ALIKE
 
 
 def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:

@@ -7,7 +7,7 @@ from datetime import date
 from decimal import Decimal
 
 from veridox.core.extract.checksums import tax_id_holds
-from veridox.core.extract.confidence import Vouched, group_of
+from veridox.core.extract.confidence import Signs, Vouched, group_of
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.sheet import DAY_FIRST_CURRENCIES
 from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
@@ -16,7 +16,7 @@ from veridox.core.extract.tagging.header import DAYS, IDS, decided, numbers_and_
 from veridox.core.extract.tagging.kinds import kind_of
 from veridox.core.extract.tagging.lines import before, lines, untitled
 from veridox.core.extract.tagging.network import Network
-from veridox.core.extract.tagging.tagged import Tagged, tag
+from veridox.core.extract.tagging.tagged import Span, Tagged, held_together, tag
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import document_of, with_order
 from veridox.core.locales.dates import DateOrder
@@ -51,6 +51,8 @@ class Told:
         kind, kind_chance, titled: of the whole; whether a title that the lexicon has names it.
         language: ISO 639-1, empty when nothing tells.
         headed: whether columns of lines are named.
+        clear: how clearly words are told, in the whole document.
+        held: how surely the words of names and numbers are one value, and all of it.
     """
 
     fields: dict[str, Field]
@@ -64,6 +66,18 @@ class Told:
     titled: bool
     language: str
     headed: bool
+    clear: float
+    held: Mapping[str, float]
+
+    def signs(self, name: str) -> Signs:
+        """What speaks for a header field."""
+        said = self.fields[name].confidence
+        return said, self.clear, self.held.get(name, said)
+
+    @property
+    def kind_signs(self) -> Signs:
+        """What speaks for the kind."""
+        return self.kind_chance, self.clear, self.kind_chance
 
     @property
     def vouched(self) -> Vouched:
@@ -144,8 +158,28 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         kind_chance=kind_chance,
         titled=titled,
         language=language,
+        clear=tagged.clear,
+        held=_held(tagged, fields),
         headed=bool({"header.quantity", "header.unit_price"} & set(tagged.best)),
     )
+
+
+TEXTS = ("seller.name", "buyer.name", "number", "order_number")
+"""Fields whose beginning and end are doubted more than that they are there."""
+
+
+def _held(tagged: Tagged, fields: Mapping[str, Field]) -> dict[str, float]:
+    """How surely the words of each such field are one value, and all of it."""
+    found = {}
+    for name in TEXTS:
+        field = fields.get(name)
+        if field is None or field.box is None:
+            continue
+        own = tagged.within(field.box, field.page or 0)
+        if own:
+            words = tuple(tagged.tokens[at] for at in own)
+            found[name] = held_together(tagged, name, Span(tuple(own), words, 1.0))
+    return found
 
 
 def _named(tagged: Tagged, fields: Mapping[str, Field]) -> dict[str, Named]:

@@ -6,7 +6,7 @@ Money is counted in ten-thousandths, so that products and sums are compared as w
 from collections import defaultdict
 from collections.abc import Sequence
 from decimal import Decimal
-from itertools import combinations
+from itertools import combinations, product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -67,19 +67,25 @@ def summed(tokens: Sequence[Token]) -> NDArray[np.float32]:
     ]
     _parts(tokens, amounts, found)
     _rates(tokens, rows, amounts, found)
-    total = sum(made.values())
-    if len(made) > 1:
-        for at in amounts:
-            if abs(_whole(tokens[at].number or Decimal(0))) == total:
-                found[at, _AT["sum of products"]] = 1
-                for each in made:
-                    found[each, _AT["addend of products"]] = 1
-    if amounts:
-        sizes = {at: abs(tokens[at].number or Decimal(0)) for at in amounts}
-        most = max(sizes.values())
-        for at in amounts:
-            found[at, _AT["greatest"]] = sizes[at] == most
+    _total(tokens, amounts, made, found)
     return found
+
+
+def _total(
+    tokens: Sequence[Token],
+    amounts: Sequence[int],
+    made: dict[int, int],
+    found: NDArray[np.float32],
+) -> None:
+    """Mark what all products make together, and the greatest amount."""
+    sizes = {at: abs(tokens[at].number or Decimal(0)) for at in amounts}
+    most, total = max(sizes.values(), default=None), sum(made.values())
+    for at, size in sizes.items():
+        found[at, _AT["greatest"]] = size == most
+        if len(made) > 1 and _whole(size) == total:
+            found[at, _AT["sum of products"]] = 1
+            for each in made:
+                found[each, _AT["addend of products"]] = 1
 
 
 def _close(product: int, amount: int) -> bool:
@@ -118,33 +124,47 @@ def _of_row(
     """Mark goals that are products of two parts, less a percentage that a third may be."""
     if len(parts) > LONG or len(goals) > LONG:
         return
-    product, factor, trivial = (_AT[name] for name in names)
     values = {at: abs(_whole(tokens[at].number or Decimal(0))) for at in {*goals, *parts}}
     usable = [at for at in parts if values[at] and not tokens[at].percent]
     for goal in goals:
         if not _may_be_product(tokens[goal], values[goal]):
             continue
-        for one, other in combinations([at for at in usable if at != goal], 2):
-            if goals is not parts and tokens[one].row == tokens[goal].row:
-                continue
-            whole = values[one] * values[other]
-            if _close(whole, values[goal]):
-                plain = UNIT in (values[one], values[other])
-                found[goal, trivial if plain else product] = 1
-                found[one, factor] = found[other, factor] = 0.5 if plain else 1
-                made.setdefault(goal, values[goal])
-                continue
-            for off in parts:
-                if off in (one, other, goal):
-                    continue
-                if values[off] in BASES and _close(whole * UNIT // values[off], values[goal]):
-                    found[goal, product] = found[one, factor] = found[other, factor] = 1
-                    found[off, _AT["price base"]] = 1
-                    made.setdefault(goal, values[goal])
-                elif _less(whole, values[off], values[goal]):
-                    found[goal, product] = found[one, factor] = found[other, factor] = 1
-                    found[off, _AT["percent product"]] = 1
-                    made.setdefault(goal, values[goal])
+        for pair in combinations([at for at in usable if at != goal], 2):
+            if goals is parts or tokens[pair[0]].row != tokens[goal].row:
+                _mark_product(values, goal, pair, parts, found, made, names)
+
+
+def _mark_product(
+    values: dict[int, int],
+    goal: int,
+    pair: tuple[int, int],
+    parts: Sequence[int],
+    found: NDArray[np.float32],
+    made: dict[int, int],
+    names: tuple[str, str, str],
+) -> None:
+    """Mark a goal that two parts make, or would without what a third takes off or is for."""
+    goal_at, factor, trivial = (_AT[name] for name in names)
+    one, other = pair
+    whole, wanted = values[one] * values[other], values[goal]
+    if _close(whole, wanted):
+        plain = UNIT in (values[one], values[other])
+        found[goal, trivial if plain else goal_at] = 1
+        found[one, factor] = found[other, factor] = 0.5 if plain else 1
+        made.setdefault(goal, wanted)
+        return
+    for off in parts:
+        if off in (one, other, goal):
+            continue
+        if values[off] in BASES and _close(whole * UNIT // values[off], wanted):
+            name = "price base"
+        elif _less(whole, values[off], wanted):
+            name = "percent product"
+        else:
+            continue
+        found[goal, goal_at] = found[one, factor] = found[other, factor] = 1
+        found[off, _AT[name]] = 1
+        made.setdefault(goal, wanted)
 
 
 def _may_be_product(token: Token, value: int) -> bool:
@@ -212,12 +232,8 @@ def _rates(
     found: NDArray[np.float32],
 ) -> None:
     """Mark taxes, what they are of, and both together, by the percentages that stand somewhere."""
-    rates = {
-        abs(_whole(tokens[at].number or Decimal(0))): at
-        for row in rows.values()
-        for at in row
-        if tokens[at].percent
-    }
+    percents = [at for row in rows.values() for at in row if tokens[at].percent]
+    rates = {abs(_whole(tokens[at].number or Decimal(0))): at for at in percents}
     rates = {rate: at for rate, at in rates.items() if 0 < rate < 50 * UNIT}
     if not rates:
         return
@@ -226,16 +242,21 @@ def _rates(
         places[abs(_whole(tokens[at].number or Decimal(0)))].append(at)
     values = list(places)[-MOST:]
     known = set(values)
-    for base in values:
-        for rate, said in rates.items():
-            exact = base * rate // (100 * UNIT)
-            for tax in (exact // 100 * 100, exact // 100 * 100 + 100):
-                if tax in known and tax and abs(tax - exact) <= 51:
-                    both = base + tax in known
-                    found[said, _AT["rate said"]] = 1
-                    for name, value in (("is a rate of another", tax), ("has a rate", base)):
-                        for at in places[value]:
-                            found[at, _AT[name]] = max(found[at, _AT[name]], 1.0 if both else 0.5)
-                    if both:
-                        for at in places[base + tax]:
-                            found[at, _AT["whole with its tax"]] = 1
+    for base, (rate, said) in product(values, rates.items()):
+        exact = base * rate // (100 * UNIT)
+        for tax in (exact // 100 * 100, exact // 100 * 100 + 100):
+            if tax in known and tax and abs(tax - exact) <= 51:
+                found[said, _AT["rate said"]] = 1
+                _mark_tax(base, tax, places, found, whole=base + tax in known)
+
+
+def _mark_tax(
+    base: int, tax: int, places: dict[int, list[int]], found: NDArray[np.float32], *, whole: bool
+) -> None:
+    """Mark a tax and what it is of, the surer where both together stand there, too."""
+    for name, value in (("is a rate of another", tax), ("has a rate", base)):
+        for at in places[value]:
+            found[at, _AT[name]] = max(found[at, _AT[name]], 1.0 if whole else 0.5)
+    if whole:
+        for at in places[base + tax]:
+            found[at, _AT["whole with its tax"]] = 1

@@ -77,6 +77,11 @@ class Tagged:
         return [TAGS[at] for at in self.chances.argmax(axis=1)]
 
     @cached_property
+    def clear(self) -> float:
+        """How clearly words are told: the mean chance of the likeliest class of each."""
+        return float(self.chances.max(axis=1).mean()) if self.tokens else 0.0
+
+    @cached_property
     def kind(self) -> tuple[str, float]:
         """The likeliest kind and its chance."""
         at = int(self.kinds.argmax())
@@ -104,6 +109,16 @@ class Tagged:
         found = [(token.page, token.box.right, token.box.middle[1]) for token in self.tokens]
         page, right, level = np.array(found or [(0, 0.0, 0.0)]).T
         return page, right, level
+
+    def within(self, box: Box, page: int) -> list[int]:
+        """Indexes of the tokens of a page whose middle lies in a box."""
+        return [
+            at
+            for at, token in enumerate(self.tokens)
+            if token.page == page
+            and box.left <= token.box.middle[0] <= box.right
+            and box.top <= token.box.middle[1] <= box.bottom
+        ]
 
     @cached_property
     def letter(self) -> float:
