@@ -365,15 +365,16 @@ def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     for name, every in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
         # Beside one whose check digits hold, others are numbers of another office.
         choices = [each for each in every if tax_id_holds(str(each.value))] or every
-        for each in choices:
-            other = fields.get("seller.tax_id")
-            if other is not None and str(other.value)[-7:] == str(each.value)[-7:]:
-                continue
-            if each.chance >= LEAST:
-                share = each.chance / max(1.0, sum(c.chance for c in choices))
-                fields[name] = as_field(each, choices, share)
-            break
+        free = [each for each in choices if not _same_digits(fields.get("seller.tax_id"), each)]
+        if free and free[0].chance >= LEAST:
+            share = free[0].chance / max(1.0, sum(each.chance for each in choices))
+            fields[name] = as_field(free[0], choices, share)
     return fields
+
+
+def _same_digits(field: Field | None, choice: Choice) -> bool:
+    """Whether a tax id is the one of a field, with its country or without."""
+    return field is not None and str(field.value)[-7:] == str(choice.value)[-7:]
 
 
 def _without_country(tax_id: str) -> str:

@@ -353,40 +353,58 @@ def _goods(cells: Row) -> Decimal | None:
 
 def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> dict[str, int]:
     """Which numbers are quantity and price: the likeliest, or those whose product is the amount."""
-    tokens = tagged.tokens
-    chosen: dict[str, int] = {}
-    for name in NUMBERS:
-        best = max(numbers, key=lambda at: float(tagged.of(name)[at]), default=None)
-        if (
-            best is not None
-            and float(tagged.of(name)[best]) >= CELL
-            and best not in chosen.values()
-        ):
-            chosen[name] = best
+    chosen = _likeliest(tagged, numbers)
     count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
-    if amount is None or not amount or len(numbers) < 2:
+    if not amount or len(numbers) < 2:
         return chosen
     if count is not None and price is not None:
-        base = chosen.get("line.price_base")
-        if base is not None and _number(tokens[base]):
-            per = _number(tokens[base])
-            if _made(tokens, count, price, per) == abs(amount):
-                return chosen
-            if _holds(tokens, count, price, amount):
-                del chosen["line.price_base"]
+        if _with_base(tagged, chosen, count, price, amount):
+            return chosen
         factors = ((count, "line.quantity"), (price, "line.unit_price"))
         clear = min(float(tagged.of(name)[at]) for at, name in factors)
-        if clear >= CLEAR or _holds(tokens, count, price, amount):
+        if clear >= CLEAR or _holds(tagged.tokens, count, price, amount):
             return chosen
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     rivals = [
         (float(likely[one]) * float(rather[other]), one, other)
         for one, other in permutations(dict.fromkeys(numbers), 2)
-        if _holds(tokens, one, other, amount)
+        if _holds(tagged.tokens, one, other, amount)
     ]
-    if rivals and max(rivals)[0] > 0.02:
+    if rivals and max(rivals)[0] > RIVAL:
         _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
     return chosen
+
+
+RIVAL = 0.02
+"""Chance of two numbers together from which they are quantity and price because they make the
+amount."""
+
+
+def _likeliest(tagged: Tagged, numbers: Sequence[int]) -> dict[str, int]:
+    """Each number of a line by what it most likely is."""
+    chosen: dict[str, int] = {}
+    for name in NUMBERS:
+        chances = tagged.of(name)
+        best = max(numbers, key=lambda at: float(chances[at]), default=None)
+        likely = best is not None and float(chances[best]) >= CELL
+        if best is not None and likely and best not in chosen.values():
+            chosen[name] = best
+    return chosen
+
+
+def _with_base(
+    tagged: Tagged, chosen: dict[str, int], count: int, price: int, amount: Decimal
+) -> bool:
+    """Whether quantity and price make the amount with the count that the price is for; that count
+    is none where they make it alone."""
+    base = chosen.get("line.price_base")
+    if base is None or not (per := _number(tagged.tokens[base])):
+        return False
+    if _made(tagged.tokens, count, price, per) == abs(amount):
+        return True
+    if _holds(tagged.tokens, count, price, amount):
+        del chosen["line.price_base"]
+    return False
 
 
 def _makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:

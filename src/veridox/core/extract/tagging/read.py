@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 
@@ -125,35 +125,23 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
     found = printed or usual_currency(country, language)
     either = frozenset({"currency"} if shared else ())
     named = _named(tagged, fields)
-    rows: tuple[Row, ...] = ()
-    taxes: tuple[Row, ...] = ()
-    added: frozenset[str] = frozenset()
+    money = _Money()
     if found is not None:
         code = str(found.value)
         if tagged.document.order is None:
             tagged, fields = _with_days(tagged, fields, code, language)
             if code not in DAY_FIRST_CURRENCIES or (language == "en" and code != "GBP"):
                 either |= {name for name, field in fields.items() if _either_order(field)}
-        rows = lines(tagged, code)
-        amounts, taxes, added = totals(tagged, code, rows, billed=kind in BILLS)
-        if not rows and (rows := untitled(tagged, amounts)):
-            amounts = {name: amounts[name] for name in amounts if name not in STARTS}
-        if kind in BILLS:
-            amounts = named_twice(tagged, amounts)
-        named |= _named(tagged, amounts)
-        if amounts.get("gross_total") is amounts.get("amount_due") and "amount_due" in named:
-            # One amount: a label of either names it.
-            either_of = min(named["gross_total"], named["amount_due"], key=list(Named).index)
-            named |= {"gross_total": either_of, "amount_due": either_of}
-        fields = {**fields, "currency": found, **amounts}
-    proved = added | _checked(fields)
+        money = _money(tagged, code, billed=kind in BILLS)
+        fields = {**fields, "currency": found, **money.totals}
+    proved = money.proved | _checked(fields)
     return Told(
         fields=renamed(fields, kind),
-        lines=rows,
-        tax_lines=taxes,
+        lines=money.lines,
+        tax_lines=money.taxes,
         proved=proved,
         either=either,
-        named=named,
+        named=named | money.named,
         kind=kind,
         kind_chance=kind_chance,
         titled=titled,
@@ -162,6 +150,33 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         held=_held(tagged, fields),
         headed=bool({"header.quantity", "header.unit_price"} & set(tagged.best)),
     )
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Money:
+    """What a document states in its currency."""
+
+    totals: dict[str, Field] = field(default_factory=dict)
+    lines: tuple[Row, ...] = ()
+    taxes: tuple[Row, ...] = ()
+    proved: frozenset[str] = frozenset()
+    named: dict[str, Named] = field(default_factory=dict)
+
+
+def _money(tagged: Tagged, code: str, *, billed: bool) -> _Money:
+    """Lines, totals and taxes; `billed`: whether what is due may be the total."""
+    rows = lines(tagged, code)
+    amounts, taxes, proved = totals(tagged, code, rows, billed=billed)
+    if not rows and (rows := untitled(tagged, amounts)):
+        amounts = {name: amounts[name] for name in amounts if name not in STARTS}
+    if billed:
+        amounts = named_twice(tagged, amounts)
+    named = _named(tagged, amounts)
+    if "amount_due" in amounts and amounts.get("gross_total") is amounts["amount_due"]:
+        # One amount: a label of either names it.
+        either = min(named["gross_total"], named["amount_due"], key=list(Named).index)
+        named |= {"gross_total": either, "amount_due": either}
+    return _Money(totals=amounts, lines=rows, taxes=taxes, proved=proved, named=named)
 
 
 TEXTS = ("seller.name", "buyer.name", "number", "order_number")
