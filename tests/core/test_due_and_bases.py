@@ -1,5 +1,6 @@
 """One amount that is the total and what is due; prices for many; signs that several share."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -15,6 +16,7 @@ from veridox.core.extract.tagging.header import decided
 from veridox.core.extract.tagging.lines import lines
 from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.money import Money
+from veridox.core.pages.page import WordOrigin
 from veridox.core.reading import Field, Reading
 
 # -- words
@@ -152,3 +154,29 @@ def test_a_composed_page_that_only_says_what_is_due_states_the_total_too():
     ]  # fmt: skip
     assert len(only) > 5
     assert all(each.truth["gross_total"] == each.truth["amount_due"] for each in only)
+
+
+# -- recognised numbers
+
+
+def recognised(*rows):
+    page = page_of(*rows)
+    words = tuple(replace(word, origin=WordOrigin.OCR) for word in page.words)
+    return replace(page, words=words)
+
+
+GROUPS = [(y, (50, "Hose"), (200, "3 975,30"), (300, "Stk")) for y in range(20, 100, 20)]
+
+
+def test_groups_of_digits_are_one_number_though_recognition_lost_some_spaces():
+    rows = (*GROUPS, (120, (50, "Summe"), (200, "15901,20")))
+    numbers = [
+        token.number for token in document_of((recognised(*rows),)).tokens if token.places == 2
+    ]
+    assert numbers == [Decimal("3975.30")] * 4 + [Decimal("15901.20")]
+
+
+def test_one_space_among_many_whole_numbers_groups_nothing():
+    rows = (GROUPS[0], *((y, (50, "Rohr"), (200, "15901,20")) for y in range(120, 200, 20)))
+    tokens = document_of((recognised(*rows),)).tokens
+    assert [token.text for token in tokens if token.number is not None][:2] == ["3", "975,30"]

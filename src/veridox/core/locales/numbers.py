@@ -100,23 +100,25 @@ def format_of_numbers(texts: Iterable[str]) -> NumberFormat | None:
     return POINT if best == "." else COMMA
 
 
-def with_grouping_of(style: NumberFormat, texts: Iterable[str]) -> NumberFormat:
+def with_grouping_of(style: NumberFormat, texts: Iterable[str], apart: int = 0) -> NumberFormat:
     """The format with the groups that the numbers among `texts` show.
 
     Where amounts of thousands are printed as one word, with a mark or without, a space does not
     group digits: then `4 118.83` is a quantity beside a price.
+
+    Args:
+        style: so far.
+        texts: words of the document.
+        apart: how often groups of digits were recognised with a narrow space between. Recognition
+            loses some of those spaces: where most are there, the others were, too.
     """
     mark = re.escape(style.decimal)
     marked = re.compile(rf"\D*\d{{1,3}}(?:([.,'\u2019])\d{{3}})+(?:{mark}\d{{1,4}})\D*")
     bare = re.compile(rf"\D{{0,3}}\d{{4,}}{mark}\d{{2}}\D{{0,3}}")
-    shown: set[str] = set()
-    whole = False
-    for text in texts:
-        if match := marked.fullmatch(text):
-            shown.add(match[1])
-        elif bare.fullmatch(text):
-            whole = True
-    if not shown and not whole:
+    one_word = sum(
+        marked.fullmatch(text) is not None or bare.fullmatch(text) is not None for text in texts
+    )
+    if 2 * one_word <= apart:
         return style
     marks = "".join(char for char in style.group if char not in SPACES)
     return NumberFormat(decimal=style.decimal, group=marks)

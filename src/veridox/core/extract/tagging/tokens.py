@@ -21,6 +21,7 @@ from veridox.core.locales.numbers import (
     with_grouping_of,
 )
 from veridox.core.pages import Box, Page, Word, rows_of
+from veridox.core.pages.page import WordOrigin
 
 GLUED = re.compile(r"(\D*[^\W\d]\D*[:=])(\S*\d\S*)")
 """A label at whose colon its value hangs."""
@@ -66,6 +67,8 @@ UNITS = frozenset(
 NEAR = 0.56
 """Widest gap between groups of digits of one number, in letter heights: a space of fonts whose
 letters are all alike wide."""
+NARROW = 0.4
+"""The same where words were recognised: their boxes are as narrow as their print."""
 _SIGN = r"(?:[€£$]|zł|kr\.?|Kč|Fr\.?|Ft|lei|[A-Z]{3})"
 HEAD = re.compile(rf"[-(\u2212+]?{_SIGN}?[-\u2212]?\d{{1,3}}")
 REST = re.compile(rf"\d{{3}}(?:[.,]\d{{1,4}})?[-)]?(?:{_SIGN}|%)?[.,;:]?")
@@ -187,7 +190,7 @@ def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Docu
     lines = [" ".join(word.text for word in row) for _, row in rows]
     languages = languages_of(lines)
     style = format_of_numbers(split_sign(text)[1] for text in texts)
-    style = with_grouping_of(style or _usual(texts, languages), texts)
+    style = with_grouping_of(style or _usual(texts, languages), texts, _apart(rows))
     spaced = any(sign in style.group for sign in SPACES)
     tokens: list[Token] = []
     for at, (page, row) in enumerate(rows):
@@ -197,6 +200,18 @@ def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Docu
     _mark_percent(tokens)
     _mark_days(tokens, order)
     return Document(pages, tokens, style, order, languages)
+
+
+def _apart(rows: Sequence[tuple[int, Sequence[Word]]]) -> int:
+    """How often groups of digits were recognised with a narrow space between."""
+    return sum(
+        one.origin is WordOrigin.OCR
+        and HEAD.fullmatch(one.text) is not None
+        and REST.fullmatch(other.text) is not None
+        and other.box.left - one.box.right < NARROW * one.box.height
+        for _, row in rows
+        for one, other in pairwise(row)
+    )
 
 
 def with_order(document: Document, order: DateOrder) -> Document:
