@@ -119,6 +119,8 @@ class Deal:
             [8, 4, 3, 1.2, 1.5, 1.5],
         )[0]
         self.line_place = self.place if chance.random() < 0.35 else ""
+        self.bare = chance.choices(["", "whole", "cents"], [18, 1, 0.7])[0]
+        """How amounts without cents are printed: with two noughts, without them, as they come."""
         self.minus = chance.choices(
             ["-{}", "- {}", "{}-", "({})", "\u2212{}", "{} CR"], [14, 2, 2, 1, 1, 0.5]
         )[0]
@@ -128,6 +130,10 @@ class Deal:
     def number(self, value: Decimal, places: int = 2) -> str:
         """Digits with the document's marks."""
         text = f"{abs(value):,.{places}f}"
+        if self.bare and places == 2 and text.endswith("0"):
+            # As a spreadsheet shows it, or somebody writes it: no more decimals than it has.
+            text = text[:-1] if self.bare == "cents" and text[-2] != "0" else text
+            text = text.removesuffix(".00")
         text = text.replace(",", "\0").replace(".", self.mark).replace("\0", self.group)
         return self.minus.format(text) if value < 0 else text
 

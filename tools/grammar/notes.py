@@ -238,6 +238,8 @@ def cells(made: Deal) -> tuple[Sheet, str]:
     chance = made.chance
     sheet = Sheet(1400, 842, chance.choice(["wide", "wide", "sans"]))
     desk = Desk(deal=made, sheet=sheet, size=chance.choice([8.0, 10.0]))
+    if chance.random() < 0.35:
+        made.bare = "cents"
     desk.unit_in_quantity = False
     shown = [*dict.fromkeys(tables.columns(desk))]
     grid: list[dict[int, Row]] = []

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from tools.grammar.blocks import Desk, seller_numbers
 from tools.grammar.deal import Deal
-from tools.grammar.people import tax_shown
+from tools.grammar.people import role, tax_shown
 from tools.grammar.sheet import Part, Sheet
 from tools.grammar.speech import DUE
 from tools.grammar.sums import money_parts
@@ -101,6 +101,10 @@ def _top(desk: Desk, left: float, right: float, y: float) -> float:
             small *= 0.9
         desk.sheet.put(x, y, row, small, how)
         y += size * 1.25
+    if chance.random() < 0.08:
+        text = desk.sheet.fold(role(chance, made.language), size, right - left)[0]
+        desk.sheet.put(x, y, [(text, "text")], size, how)
+        y += size * 1.3
     if chance.random() < 0.5:
         desk.sheet.put(x, y, [(made.speech.title("till receipt"), "title")], size, how, bold=True)
         y += size * 1.6

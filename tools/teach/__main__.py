@@ -17,6 +17,7 @@ HERE = Path("src/veridox/core/extract/tagging")
 @click.option("--minutes", default=38.0, show_default=True, help="Of training alone, at most.")
 @click.option("--seed", default=1, show_default=True)
 @click.option("--tried", default=20_000, show_default=True, help="Documents that make chances.")
+@click.option("--on", is_flag=True, help="Train on from the weights that are there.")
 @click.option("--chances", is_flag=True, help="Keep the weights, make their chances anew.")
 def main(
     work: Path,
@@ -26,6 +27,7 @@ def main(
     seed: int,
     tried: int,
     *,
+    on: bool,
     chances: bool,
 ) -> None:
     """Compose pages (kept below --work), train, calibrate, store both beside the code."""
@@ -33,7 +35,8 @@ def main(
         from tools.teach import train
 
         out = HERE / "weights.npz"
-        train.save(out, train.train(work, documents, passes, minutes, seed))
+        start = out if on else None
+        train.save(out, train.train(work, documents, passes, minutes, seed, start))
         size = out.stat().st_size / 1e6
         print(f"train: {out}, {size:.1f} MB, {len(TAGS)} classes", flush=True)
     calibrate.make(tried, HERE / "confidence.json")

@@ -15,7 +15,7 @@ import numpy as np
 
 from tools.teach.corpus import load, write
 from veridox.core.extract.tagging.features import fingerprint
-from veridox.core.extract.tagging.network import answers, fresh
+from veridox.core.extract.tagging.network import answers, fresh, loaded
 
 EDGES = (48, 80, 112, 144, 192, 256, 384, 512)
 PAIRS_AT_ONCE = 140_000
@@ -24,6 +24,8 @@ PLAIN = 0.7
 """What a word that states nothing counts."""
 KIND = 0.15
 FIXED = ("mean", "spread")
+FASTEST, FASTEST_ON = 2e-3, 7e-4
+"""How far a step goes at most: from nothing, and on from weights that are there."""
 
 
 def batches(data, chance):
@@ -128,14 +130,18 @@ def judge(w, data):
     return found[0] / found[1], found[2] / pages
 
 
-def train(folder: Path, documents: int, passes: float, minutes: float, seed: int):
-    """Weights of a network trained on so many composed documents."""
+def train(
+    folder: Path, documents: int, passes: float, minutes: float, seed: int, start: Path | None
+):
+    """Weights of a network trained on so many composed documents, on from some or from nothing."""
     data = load(write(folder, "pages", documents))
     tried = load(write(folder, "held", 1000, held=True))
     sample = data["figures"][:: max(1, len(data["figures"]) // 200_000)].astype(np.float32)
     mean, spread = sample.mean(0), np.maximum(sample.std(0), 0.05)
     chance = np.random.default_rng(seed)
-    w = {name: jnp.array(value) for name, value in fresh(chance, mean, spread).items()}
+    first = fresh(chance, mean, spread) if start is None else loaded(start).weights
+    w = {name: jnp.array(value) for name, value in first.items()}
+    fastest = FASTEST if start is None else FASTEST_ON
     zero = {name: jnp.zeros_like(value) for name, value in w.items()}
     m, v, averaged = dict(zero), dict(zero), dict(w)
     starts = np.concatenate([[0], np.cumsum(data["lengths"])])
@@ -151,7 +157,7 @@ def train(folder: Path, documents: int, passes: float, minutes: float, seed: int
         done = max(count / steps, (time.monotonic() - began) / 60 / minutes)
         if done >= 1:
             break
-        rate = 2e-3 * min(1.0, count / 300) * (0.5 + 0.5 * np.cos(np.pi * done))
+        rate = fastest * min(1.0, count / 300) * (0.5 + 0.5 * np.cos(np.pi * done))
         w, m, v, averaged, last = step(
             w, m, v, averaged, filled(data, starts, edge, own), rate, count
         )

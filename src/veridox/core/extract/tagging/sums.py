@@ -57,14 +57,12 @@ def summed(tokens: Sequence[Token]) -> NDArray[np.float32]:
     for at, token in enumerate(tokens):
         if token.number is not None and token.day is None and abs(token.number) < 10**10:
             rows[token.row].append(at)
-    made = _products(tokens, rows, found)
-    _columns(tokens, rows, found)
+    bare = _bare(tokens, rows)
     amounts = [
-        at
-        for row in rows.values()
-        for at in row
-        if tokens[at].places == 2 and not tokens[at].percent and tokens[at].number
+        at for row in rows.values() for at in row if tokens[at].number and _amount(tokens[at], bare)
     ]
+    made = _products(tokens, rows, found)
+    _columns(tokens, rows, found, bare=bare)
     _parts(tokens, amounts, found)
     _rates(tokens, rows, amounts, found)
     _total(tokens, amounts, made, found)
@@ -86,6 +84,29 @@ def _total(
             found[at, _AT["sum of products"]] = 1
             for each in made:
                 found[each, _AT["addend of products"]] = 1
+
+
+FEW = 2
+"""Numbers with two decimals up to which a document may print amounts without them."""
+
+
+def _bare(tokens: Sequence[Token], rows: dict[int, list[int]]) -> bool:
+    """Whether a document prints amounts as they come: 627, 338.4. Hardly a number has cents."""
+    places = [tokens[at].places for row in rows.values() for at in row if not tokens[at].percent]
+    return places.count(2) <= FEW
+
+
+def _amount(token: Token, bare: bool) -> bool:
+    """Whether a number may be an amount by its decimals."""
+    if token.percent or token.number is None:
+        return False
+    if token.places == 2:
+        return True
+    return bare and token.places in (0, 1) and token.text[:1] != "0" and abs(token.number) < MUCH
+
+
+MUCH = 10**7
+"""A number without decimals that is no amount of money."""
 
 
 def _close(product: int, amount: int) -> bool:
@@ -168,7 +189,7 @@ def _mark_product(
 
 
 def _may_be_product(token: Token, value: int) -> bool:
-    money = token.places == 2 or (token.places == 0 and value >= UNIT)
+    money = token.places in (1, 2) or (token.places == 0 and value >= UNIT)
     return money and bool(value) and not token.percent
 
 
@@ -179,14 +200,18 @@ def _less(whole: int, share: int, amount: int) -> bool:
 
 
 def _columns(
-    tokens: Sequence[Token], rows: dict[int, list[int]], found: NDArray[np.float32]
+    tokens: Sequence[Token],
+    rows: dict[int, list[int]],
+    found: NDArray[np.float32],
+    *,
+    bare: bool,
 ) -> None:
     """Mark amounts that are the sum of those right above them in their column."""
     columns: dict[tuple[int, int], list[int]] = defaultdict(list)
     for row in sorted(rows):
         for at in rows[row]:
             token = tokens[at]
-            if token.places == 2 and not token.percent:
+            if _amount(token, bare):
                 columns[token.page, round(token.box.right / 4)].append(at)
     for (page, edge), own in list(columns.items()):
         column = sorted([*own, *columns.get((page, edge + 1), ())])
