@@ -384,13 +384,13 @@ def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Pa
     chance, deal = desk.chance, desk.deal
     name_tag = {"seller": "seller.name", "buyer": "buyer.name"}.get(part, "other.party")
     address_tag = {"seller": "seller.address", "buyer": "buyer.address"}.get(part, "other.party")
-    rows: list[list[Part]] = [[(who.name, name_tag)]]
+    rows: list[list[Part]] = [[(text, name_tag)] for text in _broken(chance, who.name)]
     if part != "other":
         desk.tell(name_tag, who.name)
     if part == "seller" and chance.random() < 0.1:
         said = role(chance, deal.language)
         if chance.random() < 0.4:
-            rows[0].append((said, "text"))
+            rows[-1].append((said, "text"))
         else:
             rows.append([(said, "text")])
     if part != "seller" and chance.random() < 0.12:
@@ -419,6 +419,15 @@ def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Pa
     if part == "seller" and full:
         rows += seller_numbers(desk)
     return rows
+
+
+def _broken(chance: random.Random, name: str) -> list[str]:
+    """A name in one row, or a long one in two."""
+    words = name.split()
+    if len(words) < 4 or chance.random() > 0.15:
+        return [name]
+    at = chance.randrange(2, len(words))
+    return [" ".join(words[:at]), " ".join(words[at:])]
 
 
 def seller_numbers(desk: Desk) -> list[list[Part]]:

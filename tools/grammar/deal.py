@@ -9,7 +9,7 @@ from functools import lru_cache
 from babel.dates import format_date
 
 from tools.corpus.people import bill_number
-from tools.grammar.people import CURRENCY, LANGUAGE, RATES, Party, party
+from tools.grammar.people import CURRENCY, LANGUAGE, RATES, Party, party, word
 from tools.grammar.speech import Speech
 from veridox.core.extract.tagging.tags import KINDS
 
@@ -344,6 +344,8 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
                     chance.choice(words),
                     f"{chance.randrange(1, 13)}/{chance.randrange(24, 27)}",
                     f"{chance.randrange(2, 60)} kg",
+                    f"{chance.choice(['/', '-', '–', 'to'])} {word(chance)}",
+                    f"{word(chance)} {chance.choice(['/', '-', '–', '>'])} {word(chance)}",
                 ]
             )
         quantity = Decimal(

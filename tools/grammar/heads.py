@@ -203,10 +203,13 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
             level, step = False, wide
         end, at = y, x
         how = "r" if not level and chance.random() < 0.07 else "l"
+        untold = chance.random() < 0.4
         for role, rows in groups:
             put: list[Sequence[Part]] = list(rows)
             run = role != "seller" and not level and chance.random() < 0.07
-            if titled or run:
+            # Who sells may stand without a heading beside a buyer who has one.
+            silent = role == "seller" and level and untold
+            if (titled or run) and not silent:
                 text = (
                     made.speech.say({"seller": "from", "buyer": "to", "ship": "ship"}[role])
                     if role != "seller"

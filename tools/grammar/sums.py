@@ -11,6 +11,11 @@ Sum = tuple[str, str, Decimal, str]
 TAKEN_OFF = ("allowances", "prepaid", "withheld")
 FIELD = {"lines_total": "lines_total", "allowances": "allowances", "charges": "charges", "net": "net_total", "tax": "tax_total", "gross": "gross_total",
          "prepaid": "prepaid", "withheld": "withheld", "due_amount": "amount_due"}  # fmt: skip
+BEFORE = {
+    "en": ("Last bill|Payment received, thank you", "Previous balance|Payments", "Balance brought forward|Paid since"),
+    "de": ("Letzte Rechnung|Ihre Zahlung", "Vorheriger Saldo|Zahlungseingang"), "fr": ("Solde précédent|Votre règlement",), "nl": ("Vorig saldo|Uw betaling",),
+    "es": ("Saldo anterior|Su pago",), "it": ("Saldo precedente|Pagamento ricevuto",), "sv": ("Föregående saldo|Inbetalt",),
+}  # fmt: skip
 SAID = {"allowances": "allowance", "charges": "charge"}
 
 
@@ -62,6 +67,14 @@ def sums(desk: Desk) -> list[Sum]:
             add(name)
     if paid or (last == "gross" and chance.random() < 0.2):
         add("due_amount")
+    if deal.kind == "invoice" and chance.random() < 0.04:
+        # What was owed before, and that it was paid: it is no part of this bill.
+        before = Decimal(chance.randrange(1000, 90_000)) / 100
+        owed, paid_off = chance.choice(BEFORE.get(deal.language, BEFORE["en"])).split("|")
+        found[:0] = [
+            (owed, "label.other.money", before, "other.money"),
+            (paid_off, "label.other.money", -before if desk.minus else before, "other.money"),
+        ]
     if chance.random() < 0.08:
         found.insert(
             chance.randrange(len(found) + 1),

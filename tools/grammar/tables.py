@@ -64,7 +64,7 @@ def columns(desk: Desk) -> list[str]:
                             ["quantity"], ["old", "new", "quantity", "price"], [], ["unit", "quantity", "price"]])  # fmt: skip
     found = [*first, *middle]
     roll = chance.random()
-    if roll < 0.05 and deal.kind not in ("delivery note", "purchase order"):
+    if roll < 0.06 and deal.kind not in ("delivery note", "purchase order"):
         # Two charges that make the amount, as carriers and hotels print them.
         found = [*first, *chance.choice([["quantity"], [], []]), "one", "two"]
     elif roll < 0.09 and "price" in found and "quantity" in found:
@@ -98,7 +98,7 @@ def columns(desk: Desk) -> list[str]:
 
 PER = re.compile(r"[a-zäöüßé²³]{1,8}\.?", re.IGNORECASE)
 """Units that are written right behind a price."""
-TARIFFS = "Base|Fuel|Toll|Basic|Peak|Off peak|Zone 1|Labour|Parts|Room|Board|Grundpreis|Zuschlag|Maut|Arbeit|Material|Logis|HT|Frais|Tarif|Fijo|Basis|Toeslag|Fracht|Adult|Child|A|B|kWh|Days"
+TARIFFS = "Base|Fuel 9%|Surcharge 4.5%|Diesel 12 %|Fuel|Toll|Basic|Peak|Off peak|Zone 1|Labour|Parts|Room|Board|Grundpreis|Zuschlag|Maut|Arbeit|Material|Logis|HT|Frais|Tarif|Fijo|Basis|Toeslag|Fracht|Adult|Child|A|B|kWh|Days"
 """Heads of columns that make an amount together."""
 
 

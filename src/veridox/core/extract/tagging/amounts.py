@@ -10,10 +10,9 @@ from itertools import product
 import numpy as np
 
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
-from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.money import Money, minor_unit
-from veridox.core.pages import Box
 from veridox.core.reading import Field, Origin, Row, Value
 
 TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
@@ -77,11 +76,6 @@ def minus_beside(tagged: Tagged, at: int, name: str) -> bool:
         if box_gap(beyond.box, box) > 2 * near:
             return True
     return False
-
-
-def box_gap(one: Box, other: Box) -> float:
-    """Points between two boxes of a row."""
-    return max(one.left, other.left) - min(one.right, other.right)
 
 
 def amount(choice: Choice | None) -> Decimal | None:
@@ -234,11 +228,14 @@ def _with_sign(tagged: Tagged, choice: Choice) -> Choice:
 def named_twice(tagged: Tagged, fields: dict[str, Field]) -> dict[str, Field]:
     """The total and what is due, where one amount is both.
 
-    A total that is labelled as due is both, where nothing was paid before or is withheld.
+    Where nothing was paid before or is withheld, what is due is the total if nothing else is, and
+    a total that is labelled as due is both.
     """
     if "prepaid" in fields or "withheld" in fields:
         return fields
     due, gross = fields.get("amount_due"), fields.get("gross_total")
+    if due is not None and gross is None:
+        return {**fields, "gross_total": due}
     if gross is not None and due is None and _due(tagged, gross):
         return {**fields, "amount_due": gross}
     return fields
@@ -334,6 +331,8 @@ def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None) -> set[str]:
 
 def _leading(p: Picked, summed: Decimal | None) -> set[str]:
     goods, net = amount(p.get("lines_total")), amount(p.get("net_total"))
+    if net is None and "tax_total" not in p:
+        net = amount(p.get("gross_total"))  # nothing is taxed
     off, on = amount(p.get("allowances")) or Decimal(0), amount(p.get("charges")) or Decimal(0)
     held: set[str] = set()
     start = goods if goods is not None else summed

@@ -13,7 +13,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.parties import LEGAL_FORM, is_ours
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
-from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Field, Value
 
@@ -32,7 +32,7 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     """Numbers of documents, as printed."""
     found: list[tuple[Value, Span]] = []
     for cut in tagged.spans(name, START, GROW, gap=1.2):
-        span = _with_series(tagged, cut, name)
+        span = _with_series(tagged, _without_label(cut), name)
         text = span.text.strip("()[]#. ").removeprefix("#").strip()
         half = text.endswith(("-", "/"))  # broken at the end of its column
         if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
@@ -90,17 +90,21 @@ def compact(text: str) -> str:
 
 
 def _checked(tagged: Tagged, span: Span) -> Span:
-    """A tax id with one or two words more, where only then its check digits hold."""
+    """A tax id with one or two words more on one side, where only then its check digits hold."""
     if tax_id_holds(compact(span.text)):
         return span
-    tokens, longer = tagged.tokens, span
-    for at in range(span.at[-1] + 1, min(span.at[-1] + 3, len(tokens))):
-        last, follows = longer.tokens[-1], tokens[at]
-        if follows.row != last.row or follows.box.left - last.box.right > 1.2 * tagged.letter:
-            break
-        longer = Span((*longer.at, at), (*longer.tokens, follows), span.chance)
-        if tax_id_holds(compact(longer.text)):
-            return longer
+    tokens = tagged.tokens
+    for step, own in ((1, span.at[-1]), (-1, span.at[0])):
+        longer = span
+        for at in (own + step, own + 2 * step):
+            if not 0 <= at < len(tokens) or tokens[at].row != tokens[own].row:
+                break
+            if box_gap(tokens[at].box, tokens[at - step].box) > 1.2 * tagged.letter:
+                break
+            every = sorted((*longer.at, at))
+            longer = Span(tuple(every), tuple(tokens[each] for each in every), span.chance)
+            if tax_id_holds(compact(longer.text)):
+                return longer
     return span
 
 
@@ -131,8 +135,12 @@ def _greets(span: Span) -> bool:
 
 
 def _without_label(span: Span) -> Span:
-    """A name without the label before it whose colon tells them apart."""
-    if len(span.tokens) > 1 and span.tokens[0].text.endswith(":"):
+    """A name or number without the label before it, whose colon tells them apart, or, before a
+    number, the point of an abbreviation: `Inv. 20418`."""
+    first, *others = span.tokens
+    number = any(sign.isdigit() for other in others for sign in other.text)
+    short = number and first.text.endswith(".") and first.text[:-1].isalpha()
+    if others and (first.text.endswith(":") or short):
         return Span(span.at[1:], span.tokens[1:], span.chance)
     return span
 

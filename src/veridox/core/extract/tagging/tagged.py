@@ -154,6 +154,11 @@ class Tagged:
                 yield Span(tuple(run), tuple(tokens[each] for each in run), sum(share) / len(share))
 
 
+def box_gap(one: Box, other: Box) -> float:
+    """Points between two boxes of a row."""
+    return max(one.left, other.left) - min(one.right, other.right)
+
+
 def held_together(tagged: Tagged, name: str, span: Span) -> float:
     """The chance that all words of a span state something and none right beside it does.
 
