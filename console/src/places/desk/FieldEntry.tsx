@@ -90,6 +90,7 @@ function Evidence({ read, changed }: { read: ReadField | undefined; changed: boo
   if (!read) return null;
   if (read.origin === "person") return <span title="entered by a person">by hand</span>;
   if (read.origin === "derived") return <span title="computed from other values">computed</span>;
+  if (read.origin === "mended") return <span className="text-amber" title="a digit was misread; with this one everything adds up">mended</span>;
   if (read.confidence >= SURE) return null;
   return (
     <span className="inline-flex shrink-0 items-center gap-0.5 text-amber" title={`the reader is ${Math.round(read.confidence * 100)} % sure`}>

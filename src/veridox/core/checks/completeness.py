@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from veridox.core.checks.evidence import at_field
+from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.facts import Facts
 from veridox.core.findings import Finding, Weight
-from veridox.core.reading import FIELDS, POSTED_KINDS, Field, Origin
+from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, Field, Origin
 
 PAID_BY = (
     "number", "issue_date", "currency", "net_total", "tax_total", "gross_total", "amount_due",
@@ -54,6 +54,32 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             found=field.text,
             hint="Compare it with the page; enter it if it is right.",
         )
+
+
+def digits_mended(facts: Facts) -> Iterator[Finding]:
+    """`field.mended`: what was recognised, and mended by arithmetic."""
+    for name, field in facts.reading.fields.items():
+        if field.origin is Origin.MENDED:
+            yield _mended(field, name, FIELDS[name].title)
+    for at, row in enumerate(facts.reading.lines, start=1):
+        for name, cell in row.items():
+            if cell.origin is Origin.MENDED:
+                title = f"{LINE_CELLS[name].title} of line {at}"
+                yield _mended(cell, f"lines[{at}].{name}", title)
+
+
+def _mended(field: Field, path: str, title: str) -> Finding:
+    """What arithmetic says that a recognised value is: a person looks at it."""
+    recognised = field.others[0].value if field.others else field.text
+    return at_cell(
+        field,
+        path,
+        code="field.mended",
+        message=f"{title} was recognised as {recognised}; with {field.value} everything adds up.",
+        found=field.text,
+        expected=str(field.value),
+        hint="Compare it with the page; enter what stands there.",
+    )
 
 
 def _worked_out(facts: Facts, currency: Field) -> Finding:

@@ -13,6 +13,7 @@ from veridox.core.checks.arithmetic import (
     total_zero,
 )
 from veridox.core.checks.completeness import (
+    digits_mended,
     entity_known,
     fields_present,
     file_findings,
@@ -34,6 +35,7 @@ CHECKS: Final[tuple[Check, ...]] = (
     kind_is_posted,
     fields_present,
     read_surely,
+    digits_mended,
     entity_known,
     vendor_known,
     exact_duplicate,

@@ -6,6 +6,7 @@ from decimal import Decimal
 from veridox.core.extract.confidence import chance, lines_with_chances, with_chances
 from veridox.core.extract.extra import extra_fields
 from veridox.core.extract.hints import Hints
+from veridox.core.extract.mending import mended
 from veridox.core.extract.sheet import prepare
 from veridox.core.extract.spans import stands_below
 from veridox.core.extract.splitting import parts_of
@@ -71,7 +72,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
         reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=CREDITED)
     reading = _with_extra(reading, pages, hints)
     found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
-    return witnessed(found_as, pages)
+    return mended(witnessed(found_as, pages))
 
 
 def _with_extra(reading: Reading, pages: tuple[Page, ...], hints: Hints) -> Reading:

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from veridox.core.pages import Page, Word
 from veridox.core.pages.page import WordOrigin
-from veridox.core.reading import Field, Origin, Reading
+from veridox.core.reading import ON_PAGE, Field, Origin, Reading
 
 
 def witnessed(reading: Reading, pages: Sequence[Page]) -> Reading:
@@ -29,7 +29,7 @@ def witnessed(reading: Reading, pages: Sequence[Page]) -> Reading:
 
 
 def _field(field: Field, recognised: Mapping[int, Sequence[Word]]) -> Field:
-    if field.box is None or field.page is None or field.origin is not Origin.TEXT:
+    if field.box is None or field.page is None or field.origin not in ON_PAGE:
         return field
     box = field.box
     under = [

@@ -97,6 +97,11 @@ CODES: Final[dict[str, Code]] = {
         why="One of its signs could not be recognised for sure on a picture, or little on the page "
         "says that it is what it was taken for.",
     ),
+    "field.mended": Code(
+        title="A misread digit was mended",
+        why="Two or more sums or products of a scan did not hold, and all do with one digit "
+        "changed into one that it is easily taken for. Only the page says which it is.",
+    ),
     "kind.not_posted": Code(
         title="Not a kind of document that is posted",
         why="Statements, reminders, delivery notes and the like are never paid as invoices.",

@@ -18,6 +18,7 @@ from veridox.core.reading.fields import (
     Kind,
 )
 from veridox.core.reading.reading import (
+    ON_PAGE,
     Candidate,
     Field,
     Origin,
@@ -30,6 +31,7 @@ from veridox.core.reading.reading import (
 __all__ = [
     "FIELDS",
     "LINE_CELLS",
+    "ON_PAGE",
     "POSTED_KINDS",
     "TAX_CELLS",
     "Candidate",

@@ -19,6 +19,7 @@ class Origin(StrEnum):
 
     TEXT = "text"  # the file's own text
     OCR = "ocr"  # recognised from a picture
+    MENDED = "mended"  # the same, with one digit that only arithmetic could tell
     EMBEDDED = "embedded"  # a structured e-invoice inside the file
     CODE = "code"  # a QR code
     IMPRINT = "imprint"  # what corrections taught about this vendor's layout
