@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import pytest
 
-from tests.core.paper import page_of, told
+from tests.core.paper import page_of, read, told
 from tools.bench_reading import judge
 from tools.grammar.pages import compose
 from tools.grammar.speech import labels
@@ -180,3 +180,17 @@ def test_one_space_among_many_whole_numbers_groups_nothing():
     rows = (GROUPS[0], *((y, (50, "Rohr"), (200, "15901,20")) for y in range(120, 200, 20)))
     tokens = document_of((recognised(*rows),)).tokens
     assert [token.text for token in tokens if token.number is not None][:2] == ["3", "975,30"]
+
+
+def test_doubt_of_recognition_makes_a_value_less_sure():
+    rows = (
+        (40, (50, "Invoice", 2.0)), (60, (50, "Kelpwick Supplies Ltd")),
+        (80, (50, "Invoice no. K-7712")), (300, (300, "Total"), (500, "£66.00")),
+    )  # fmt: skip
+    sure = recognised(*rows)
+    doubtful = tuple(
+        replace(word, confidence=0.7) if word.text == "K-7712" else word for word in sure.words
+    )
+    found = read(sure).fields["number"], read(replace(sure, words=doubtful)).fields["number"]
+    assert found[0].value == found[1].value == "K-7712"
+    assert found[1].confidence == pytest.approx(0.7 * found[0].confidence, rel=0.01)
