@@ -6,7 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_checks import facts, gbp
+from veridox.core.checks import Facts
 from veridox.core.findings import Weight
+from veridox.core.matching import VendorRecord
 from veridox.core.pipeline import (
     Outcome,
     PipelineError,
@@ -16,7 +18,7 @@ from veridox.core.pipeline import (
     load,
     risk,
 )
-from veridox.core.reading import Field, Kind, Origin
+from veridox.core.reading import Field, Kind, Origin, Reading
 
 TEXT = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
 
@@ -161,3 +163,26 @@ def test_risk_grows_with_each_unsure_value_and_a_persons_values_carry_none():
     assert 0 < risk(one).share < risk(two).share
     person = one.with_fields({"number": Field(value="X", origin=Origin.PERSON)})
     assert risk(person).share == 0
+
+
+VENDOR = VendorRecord(code="KS", name="Kelpwick Supplies Ltd", tax_id="GB284771906")
+NAME, TAX_ID = "Kelpwick Supplies", "GB 284 7719 06"
+
+
+@pytest.mark.parametrize(
+    ("name", "tax_id", "vendor", "known"),
+    [
+        (NAME, TAX_ID, VENDOR, True),
+        (NAME, TAX_ID, None, False),
+        (NAME, None, VENDOR, False),
+        (None, TAX_ID, VENDOR, False),
+        ("Kelpwick Marine", TAX_ID, VENDOR, False),
+        (NAME, "GB 284 7719 07", VENDOR, False),
+    ],
+)
+def test_who_sells_is_no_risk_where_name_and_tax_id_are_one_vendors(name, tax_id, vendor, known):
+    read = {"seller.name": name, "seller.tax_id": tax_id}
+    fields = {key: Field(value=text, confidence=0.7) for key, text in read.items() if text}
+    own = Facts(reading=Reading(kind=Kind.INVOICE, fields=fields), vendor=vendor)
+    assert own.seller_known is known
+    assert (risk(own.reading, seller_known=own.seller_known).share == 0) is known

@@ -103,6 +103,16 @@ class Facts:
     arrived: date | None = None
     settings: CheckSettings = CheckSettings()
 
+    @property
+    def seller_known(self) -> bool:
+        """Whether who sells is beyond doubt: a person said which vendor it is, or the name and the
+        tax id of the page are both one vendor's of the master data."""
+        if self.vendor_chosen or self.vendor is None:
+            return self.vendor_chosen
+        name, tax_id = self.reading.text("seller.name"), self.reading.text("seller.tax_id")
+        alike = name_key(name or "") == name_key(self.vendor.name)
+        return bool(name) and alike and same_tax_id(tax_id or "", self.vendor.tax_id)
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class EntityChoice:

@@ -67,18 +67,19 @@ def _is_aside(reading: Reading) -> bool:
 
 
 SELLER = frozenset({"seller.name", "seller.tax_id"})
-"""What is read of who sells; where a person said which vendor it is, nothing hangs on it."""
+"""What is read of who sells; nothing hangs on it where that is known otherwise."""
 
 
-def risk(reading: Reading, *, vendor_chosen: bool = False) -> Percent:
+def risk(reading: Reading, *, seller_known: bool = False) -> Percent:
     """The chance that any value about to be posted is wrong, from the confidences.
 
-    Values entered by a person count as right. Mistakes come together, so the confidences'
-    product says too much; how often documents of such a product were wrong is known
-    (`core/extract/confidence.py`).
+    Values entered by a person count as right, and who sells where that is known otherwise (a
+    person said it, or name and tax id are both a vendor's of the master data). Mistakes come
+    together, so the confidences' product says too much; how often documents of such a product
+    were wrong is known (`core/extract/confidence.py`).
     """
     right = Decimal(str(reading.kind_confidence))
-    vouched = _vouched(reading) | (SELLER if vendor_chosen else frozenset())
+    vouched = _vouched(reading) | (SELLER if seller_known else frozenset())
     for name, field_ in reading.fields.items():
         if name in FIELDS and FIELDS[name].posted and name not in vouched:
             right *= Decimal(str(field_.confidence))
@@ -154,7 +155,7 @@ def names_of(situation: Situation, blocked: bool) -> Names:
     }
     names["kind"] = reading.kind.value
     names["blocked"] = blocked
-    names["risk"] = risk(reading, vendor_chosen=facts.vendor_chosen)
+    names["risk"] = risk(reading, seller_known=facts.seller_known)
     if reading.language:
         names["language"] = reading.language
     if facts.entity:

@@ -59,7 +59,7 @@ def apply(actor: Actor, document: Document, told: Sequence[Finding] = ()) -> Non
     document.order = (
         Order.objects.filter(number=facts.order.number).first() if facts.order else None
     )
-    document.risk = risk(reading, vendor_chosen=facts.vendor_chosen).share
+    document.risk = risk(reading, seller_known=facts.seller_known).share
     if document.resubmission_of_id is None:
         document.resubmission_of = returned_before(document)
     if decision.outcome is Outcome.CLEARED and not reserve(document):
