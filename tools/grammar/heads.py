@@ -79,7 +79,7 @@ def head(
                 )
                 return end + size
         y = end
-    elif chance.random() < 0.4:
+    elif chance.random() < 0.25:
         y = _brand(desk, left, right, y)
     elif chance.random() < 0.5:
         sheet.put(

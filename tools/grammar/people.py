@@ -62,6 +62,12 @@ HONORIFICS = {"en": "Mr|Mrs|Ms|Mr & Mrs|Dr|Miss|Messrs", "de": "Herrn|Frau|Famil
 SALUTES = {"en": "To|Messrs|Attention|FAO|The Manager|To the Treasurer of|Accounts Payable|Client", "de": "Herrn/Frau/Firma|Firma|An|An die|An das|Praxis|Herrn|Frau", "fr": "À l'attention de|Pour|Société|Doit|Madame, Monsieur|M. / Mme", "es": "Sres.|A la atención de|Cliente|Sr./Sra.",
            "it": "Spett.le|Spett.le Ditta|Egr. Sig.|Gent.mi", "nl": "Aan|T.a.v.|De heer/mevrouw|Firma", "pl": "Szanowni Państwo|Dla|Firma", "pt": "Exmo(s) Senhor(es)|Exmo. Sr.|À", "sv": "Till|Att", "da": "Til|Att."}  # fmt: skip
 """What stands before the name in an address."""
+HOUSES = {
+    "en": "The Old {t}|{x} Farm|{x} House|The {t}|{t} Cottage|{x} Court|Civic Centre|{t} Business Park|{a} {t}|{x} Hall|The {a} {t}|{t} View Farm|{x} Industrial Estate", "de": "Haus {x}|Gut {x}|Gewerbepark {x}|Werk 2|Hof {x}|Rathaus|{x}hof|Gebäude C",
+    "fr": "Résidence {x}|Lieu-dit {x}|Villa {x}|Le Bourg|Bâtiment B|Domaine {x}|Parc d'activités {x}", "es": "Edificio {x}|Finca {x}|Parque Empresarial {x}", "it": "Palazzo {x}|Cascina {x}|Località {x}|Frazione {x}", "nl": "Huize {x}|Hoeve {x}|Gebouw {x}|Bedrijvenpark {x}",
+    "pl": "Osiedle {x}|Dwór {x}", "pt": "Quinta {x}|Edifício {x}", "sv": "{x} gård|Hus C", "da": "{x} gård|Gården {x}",
+}  # fmt: skip
+"""Rows of an address that look like names and are none."""
 ROLES = {"en": "(registered charity {n})|t/a {x}|a division of {x} Group|Est. {y}|Proprietor: {p}|incorporating {x} & Co|part of the {x} family|Chartered Surveyors|(in liquidation)", "de": "Inh. {p}|Inhaber {p}|seit {y}|Betriebs-GmbH|Meisterbetrieb|Steuerberatungsgesellschaft|Ein Unternehmen der {x}-Gruppe|vorm. {x}",
          "fr": "Maison fondée en {y}|Gérant : {p}|Expert-comptable|Groupe {x}", "nl": "sinds {y}|Eigenaar {p}|onderdeel van {x}", "it": "dal {y}|di {p}|Titolare {p}", "es": "desde {y}|Titular: {p}|Grupo {x}", "pl": "rok założenia {y}|właściciel {p}", "pt": "desde {y}|Gerente: {p}", "sv": "Sedan {y}|Innehavare {p}"}  # fmt: skip
 """What a supplier adds to its name, and is none of it."""
@@ -258,6 +264,12 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
             f"{chance.choice(['attn', 'z. Hd.', 'c/o', 'FAO', 'att.', 't.a.v.', 'À l’attention de'])} {person}", person,
             chance.choice(trades), f"{chance.choice(trades)} & {chance.choice(trades)}",
         ]))  # fmt: skip
+    if chance.random() < 0.15 and language in HONORIFICS:
+        rows.insert(0, f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([person, person[0] + '. ' + word(chance)])}")  # fmt: skip
+    if chance.random() < 0.2 and language in HOUSES:
+        first, second, _ = EVERYDAY.get(language, EVERYDAY["en"])
+        place = chance.choice(HOUSES[language].split("|"))
+        rows.append(place.format(x=word(chance), t=chance.choice(second.split()), a=chance.choice(first.split())))  # fmt: skip
     tax_id = chance.choice(_tax_ids(country, held))
     bank = country if country in _BANK else "DE"
     body = filled(_BANK[bank], chance)
