@@ -436,9 +436,13 @@ def _other_factors(
     ]
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
+    named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
+    clear = [at for at, each in zip(named, (likely, rather), strict=False) if each[at] >= CLEAR]
+    # Who is named clearly is believed: then only how many the price is for may be missing.
+    pairs = [tuple(clear)] if len(clear) > 1 else permutations(dict.fromkeys((*numbers, *row)), 2)
     found = [
         (float(likely[one]) + float(rather[other]), one, other, base)
-        for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
+        for one, other in pairs
         for base, _ in bases
         if max(float(likely[one]), float(rather[other])) >= SPARE
         and _made(tokens, one, other, base) == abs(amount)
