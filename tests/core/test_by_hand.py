@@ -21,7 +21,7 @@ HEADERS = {
     "order_number=PO-26-0311 net_total=1680.50 gross_total=2016.60 seller.tax_id=FR29999999907 "
     "seller.name=Kelpgate_Études_SARL buyer.name=Merrowmere_Aquarium_Trust",
     "side-labels.html": "number=88123 issue_date=2026-02-17 due_date=2026-03-19 "
-    "order_number=PO-26-0555 currency=SEK net_total=1555.00 tax_total=388.75 gross_total=1943.75",
+    "currency=SEK net_total=1555.00 tax_total=388.75 gross_total=1943.75",
     "deposit.csv": "number=FV/26/0192 issue_date=2026-04-08 prepaid=500.00 amount_due=1303.18 "
     "gross_total=1803.18 currency=PLN seller.name=Lina_Morska_Sp._z_o.o.",
     "withheld.txt": "number=A-2026/031 withheld=112.23 amount_due=793.09 net_total=748.20 "
@@ -37,7 +37,7 @@ HEADERS = {
     "plumber.txt": "number=61 issue_date=2026-10-09 gross_total=364.50 currency=GBP "
     "account=20-44-91_30771264 buyer.name=Merrowmere_Aquarium_Trust",
     "energie.html": "number=SW-2026-009417 issue_date=2026-11-02 net_total=915.14 "
-    "tax_total=173.88 gross_total=1089.02 seller.name=Strandwerke_Felsbucht_GmbH charges=14.20",
+    "tax_total=173.88 gross_total=1089.02 seller.name=Strandwerke_Felsbucht_GmbH",
     "traiteur.txt": "number=2026-0187 net_total=1030.00 gross_total=1144.00 prepaid=300.00 "
     "amount_due=844.00 currency=EUR",
     "usluga.html": "number=14/10/2026 issue_date=2026-10-30 delivery_date=2026-10-28 "

@@ -10,6 +10,7 @@ from babel.dates import format_date
 
 from tools.corpus.bills import Bill, Item
 from tools.corpus.wording import phrases, words_of
+from tools.grammar.speech import DUE
 
 FACTS = {
     "number": "number", "issued": "issue_date", "due": "due_date", "order": "order_number",
@@ -225,6 +226,9 @@ class Printer:
             left -= amount
         if left != bill.gross:
             found.append(self._total("due_amount", "amount_due", left))
+        elif DUE.search(self.words["gross"]):
+            # Who calls the total what is to be paid states both.
+            self.shown["amount_due"] = str(left)
         return found
 
     def _total(self, name: str, field: str, value: Decimal) -> tuple[str, str, str]:

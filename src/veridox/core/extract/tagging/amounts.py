@@ -57,8 +57,8 @@ MINUS = frozenset({"-", "\u2212", "CR"})
 def minus_beside(tagged: Tagged, at: int, name: str) -> bool:
     """Whether a minus stands apart before an amount or behind it.
 
-    It is one when words say that it is part of the amount; else a dash between two facts is as far
-    from either.
+    A dash between two facts is as far from either; before an amount it is a minus all the same when
+    words say that it is part of it.
     """
     tokens, own = tagged.tokens, tagged.tokens[at].box
     for other, further in ((at - 1, at - 2), (at + 1, at + 2)):
@@ -71,9 +71,10 @@ def minus_beside(tagged: Tagged, at: int, name: str) -> bool:
         if near >= 0.7 * own.height:
             continue
         beyond = tokens[further] if 0 <= further < len(tokens) else None
-        if beyond is None or beyond.row != tokens[at].row or tagged.best[other] == name:
+        if beyond is None or beyond.row != tokens[at].row or box_gap(beyond.box, box) > 2 * near:
             return True
-        if box_gap(beyond.box, box) > 2 * near:
+        # Behind an amount it parts facts, whatever words say: `763,90 - Imposta 22%`.
+        if other < at and tagged.best[other] == name:
             return True
     return False
 

@@ -14,6 +14,7 @@ from veridox.core.extract.parties import LEGAL_FORM, is_ours
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
+from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Field, Value
 
@@ -37,7 +38,28 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
         half = text.endswith(("-", "/"))  # broken at the end of its column
         if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
             found.append((text, span))
+    if name == "number":
+        found += [(token.text, span) for token, span in _like_days(tagged)]
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+CALLED = 0.9
+"""How surely the words before a number name it."""
+
+
+def _like_days(tagged: Tagged) -> list[tuple[Token, Span]]:
+    """Numbers of bills that look like a day, as `nr 14/10/2026`: the word right before says so."""
+    tokens, chances = tagged.tokens, tagged.of("label.number")
+    found = []
+    for at, token in enumerate(tokens[1:], start=1):
+        before = tokens[at - 1]
+        if token.day is None or not token.first or before.row != token.row:
+            continue
+        alone = at + 1 == len(tokens) or tokens[at + 1].first or tokens[at + 1].day is None
+        near = box_gap(token.box, before.box) < 1.2 * tagged.letter
+        if alone and near and "/" in token.text and float(chances[at - 1]) >= CALLED:
+            found.append((token, Span((at,), (token,), float(chances[at - 1]))))
+    return found
 
 
 SERIES = 0.15
@@ -162,6 +184,7 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
                 whole = Span(whole.at + below.at, whole.tokens + below.tokens, chance)
                 used.add(later)
         whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
+        whole = _as_elsewhere(tagged, whole)
         text = whole.text.strip("·|-–, ")
         if len(text) >= 2 and any(map(str.isalpha, text)):
             found.append((text, whole))
@@ -178,6 +201,34 @@ def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
     )
     alike = abs(other.height - box.height) < 0.2 * box.height
     return close and flush and alike and min(name.chance, below.chance) > 0.5
+
+
+LONGER = 4
+"""Words by which a name is made longer at most where it stands so elsewhere."""
+
+
+def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
+    """A name with the words before it that it has where it stands a second time: letterheads are
+    repeated above the window of the envelope."""
+    tokens, first, last = tagged.tokens, span.at[0], span.at[-1]
+    if span.at != tuple(range(first, last + 1)):
+        return span
+    words = [fold(token.text).strip(".,;:·") for token in tokens]
+    for start in range(max(0, first - LONGER), first):
+        if any(tokens[at].row != tokens[first].row for at in range(start, first)):
+            continue
+        whole = words[start : last + 1]
+        if not all(word.isalnum() for word in whole[: first - start]):
+            continue
+        again = any(
+            words[at : at + len(whole)] == whole
+            for at in range(len(words) - len(whole) + 1)
+            if tokens[at].row != tokens[start].row
+        )
+        if again:
+            own = tuple(range(start, last + 1))
+            return Span(own, tuple(tokens[at] for at in own), span.chance)
+    return span
 
 
 JOINS = frozenset(("&", "+", "and", "und", "et", "y", "e", "i", "en", "og", "och", "ja", "a"))

@@ -13,6 +13,7 @@ from veridox.core.extract.tagging.amounts import minus_beside
 from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Field, Row
 
@@ -36,7 +37,7 @@ CELLS = {
     "line.price_base": "price_base",
     "line.tax_rate": "tax_rate",
 }
-LOOSE = ("text", "line.description", "line.group", "header.")
+LOOSE = ("text", "line.description", "line.group", "header.", "label.")
 """Beginnings of what a word at the edge of a description's cell may be that belongs to it."""
 TEXTS = {
     "line.id": "id",
@@ -69,6 +70,9 @@ def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
             for at, token in enumerate(tokens)
             if token.number is not None and float(counts[at]) >= ANCHOR
         ]
+    if on_amounts:
+        anchors += _under(tagged, anchors, likely)
+        anchors += _made_in_row(tagged, anchors)
     anchors = _one_a_row(tagged, anchors, likely if on_amounts else tagged.of("line.quantity"))
     if not anchors:
         return ()
@@ -76,6 +80,79 @@ def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
     _assign(tagged, made)
     rows = [row for line in made if (row := _row(tagged, line, code, on_amounts=on_amounts))]
     return tuple(row for at, row in enumerate(rows) if not _sums_up(row, rows[:at]))
+
+
+FAINT = 0.12
+"""Chance from which a number is an amount where it stands in a column of amounts."""
+
+
+def _under(tagged: Tagged, anchors: Sequence[int], likely: NDArray[np.float32]) -> list[int]:
+    """Amounts that words are unsure of: in the column of surer ones, in a row with other cells."""
+    tokens, best = tagged.tokens, tagged.best
+    columns = [tokens[at] for at in anchors]
+    taken = {token.row for token in columns}
+    found = []
+    for at in map(int, np.flatnonzero((likely >= FAINT) & (likely < ANCHOR))):
+        token = tokens[at]
+        if token.number is None or token.percent or token.row in taken:
+            continue
+        flush = any(
+            token.page == other.page
+            and token.places == other.places
+            and min(abs(token.box.right - other.box.right), abs(token.box.left - other.box.left))
+            < 2
+            for other in columns
+        )
+        around = range(max(0, at - 12), min(len(tokens), at + 12))
+        cells = sum(tokens[o].row == token.row and best[o] in CELLS for o in around if o != at)
+        if flush and cells >= 2:
+            found.append(at)
+    return found
+
+
+def _made_in_row(tagged: Tagged, anchors: Sequence[int]) -> list[int]:
+    """Amounts of rows in which words are sure of quantity and price only: what both make."""
+    tokens = tagged.tokens
+    taken = {tokens[at].row for at in anchors}
+    found = []
+    for count in map(int, np.flatnonzero(tagged.of("line.quantity") >= CLEAR)):
+        if tokens[count].row in taken or tokens[count].number is None:
+            continue
+        row = _row_numbers(tagged, count, of_lines=False)
+        prices = [at for at in row if float(tagged.of("line.unit_price")[at]) >= CLEAR]
+        if len(prices) != 1:
+            continue
+        made = [
+            at
+            for at in row
+            if at != prices[0] and _holds(tokens, count, prices[0], _number(tokens[at]))
+        ]
+        found += made if len(made) == 1 else []
+    return found
+
+
+def _row_numbers(tagged: Tagged, at: int, *, of_lines: bool) -> list[int]:
+    """Other numbers of a token's row, all or those that words take for cells of a line."""
+    tokens = tagged.tokens
+    return [
+        other
+        for other in range(max(0, at - ASIDE), min(len(tokens), at + ASIDE))
+        if tokens[other].row == tokens[at].row
+        and tokens[other].number
+        and not tokens[other].percent
+        and other != at
+        and (not of_lines or tagged.best[other].startswith("line."))
+    ]
+
+
+ASIDE = 16
+"""Words on either side among which the numbers of a row are looked for."""
+
+
+def _flush(one: Token, other: Token) -> bool:
+    """Whether two amounts of a page stand at one edge, with as many decimals."""
+    apart = min(abs(one.box.right - other.box.right), abs(one.box.left - other.box.left))
+    return one.page == other.page and one.places == other.places and apart < 2
 
 
 WEAK = 0.7
@@ -107,6 +184,33 @@ def untitled(tagged: Tagged, fields: Mapping[str, Field]) -> tuple[Row, ...]:
         described = as_field(Choice(text, span, part.confidence), [])
         rows.append({"amount": replace(part, others=()), "description": described})
     return tuple(rows)
+
+
+def unnamed_charge(tagged: Tagged, rows: Sequence[Row], fields: Mapping[str, Field]) -> Row | None:
+    """What was taken for a charge and is the last line: no word of the lexicon calls it one, and
+    with it the lines make the net total, or all of it where nothing is taxed."""
+    charge = fields.get("charges")
+    whole = fields.get("net_total") or fields.get("gross_total")
+    if charge is None or whole is None or {"lines_total", "allowances"} & fields.keys():
+        return None
+    amounts = [row["amount"].value for row in rows if "amount" in row]
+    made = [each.amount for each in (*amounts, charge.value) if isinstance(each, Money)]
+    if len(amounts) < len(rows) or not isinstance(whole.value, Money):
+        return None
+    words = before(tagged, charge)
+    said = tuple(part for at in words for part in normalise(tagged.tokens[at].text))
+    named = any(
+        (label := lexicon("header").match(said, at, tagged.document.languages)) is not None
+        and label.field == "charges"
+        for at in range(len(said))
+    )
+    if named or not words or sum(made, Decimal(0)) != whole.value.amount:
+        return None
+    tokens = tuple(tagged.tokens[at] for at in words)
+    span = Span(tuple(words), tokens, charge.confidence)
+    text = " ".join(token.text for token in tokens)
+    described = as_field(Choice(text, span, charge.confidence), [])
+    return {"amount": replace(charge, others=()), "description": described}
 
 
 def before(tagged: Tagged, field: Field) -> list[int]:
@@ -164,7 +268,9 @@ def _names_above(tagged: Tagged, made: Sequence[_Line]) -> bool:
     before the first amount tells, where nothing stands behind the last."""
     tokens = tagged.tokens
     first, last = tokens[made[0].anchor], tokens[made[-1].anchor]
-    words = [tokens[at] for at in np.flatnonzero(tagged.of("line.description") > CELL)]
+    # The name of the first line may be taken for the heading of a group.
+    named = tagged.of("line.description") + tagged.of("line.group")
+    words = [tokens[at] for at in np.flatnonzero(named > CELL)]
     before = any(
         word.page == first.page and word.row < first.row and _distance(tagged, word, first) < REACH
         for word in words
@@ -229,10 +335,11 @@ def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     if amount is not None and _in_cents(tagged, cells, amount):
         price = cells["unit_price"]
         cells["unit_price"] = replace(price, value=_number(tokens[chosen["line.unit_price"]]) / 100)
+    spare = _row_numbers(tagged, line.anchor, of_lines=False)
     if amount is not None and "line.discount" not in chosen:
         chosen = {
             **chosen,
-            **_unnamed_discount(tagged, cells, amount, set(numbers) - {*chosen.values()}),
+            **_unnamed_discount(tagged, cells, amount, {*numbers, *spare} - {*chosen.values()}),
         }
     if amount is not None:
         cells = {"amount": _cell(tagged, line.anchor, "line.amount", amount), **cells}
@@ -410,8 +517,12 @@ def _with_base(
 def _makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:
     """Whether the numbers that were chosen make the amount, or need no others to."""
     count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
-    if not amount or price is None or {"line.price_base", "line.discount"} & chosen.keys():
+    if not amount or (price is None and count is None):
         return True
+    if {"line.price_base", "line.discount"} & chosen.keys():
+        return True
+    if price is None:
+        return False
     return count is not None and _holds(tagged.tokens, count, price, amount)
 
 
@@ -425,15 +536,7 @@ def _other_factors(
     """Two numbers of the amount's row that make it, and for how many units the head of the column
     says that prices are: `EUR/100 kg`. Nothing where the numbers make no amount in this way."""
     tokens = tagged.tokens
-    row = [
-        at
-        for at in range(max(0, anchor - 16), min(len(tokens), anchor + 16))
-        if tokens[at].row == tokens[anchor].row
-        and tokens[at].number
-        and not tokens[at].percent
-        and at != anchor
-        and tagged.best[at].startswith("line.")
-    ]
+    row = _row_numbers(tagged, anchor, of_lines=True)
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
     named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
@@ -446,7 +549,7 @@ def _other_factors(
         for base, _ in bases
         if max(float(likely[one]), float(rather[other])) >= SPARE
         and _made(tokens, one, other, base) == abs(amount)
-        and abs(_number(tokens[one])) != 1
+        and (abs(_number(tokens[one])) != 1 or float(likely[one]) >= CLEAR)
     ]
     if not found:
         return {}, None

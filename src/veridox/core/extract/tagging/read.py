@@ -9,12 +9,13 @@ from decimal import Decimal
 from veridox.core.extract.checksums import tax_id_holds
 from veridox.core.extract.confidence import Signs, Vouched, group_of
 from veridox.core.extract.hints import Hints
+from veridox.core.extract.parties import is_ours
 from veridox.core.extract.sheet import DAY_FIRST_CURRENCIES
 from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
 from veridox.core.extract.tagging.currency import currency, usual_currency
 from veridox.core.extract.tagging.header import DAYS, IDS, decided, numbers_and_days
 from veridox.core.extract.tagging.kinds import kind_of
-from veridox.core.extract.tagging.lines import before, lines, untitled
+from veridox.core.extract.tagging.lines import before, lines, unnamed_charge, untitled
 from veridox.core.extract.tagging.network import Network
 from veridox.core.extract.tagging.tagged import Span, Tagged, held_together, tag
 from veridox.core.extract.tagging.tags import TOTALS
@@ -45,6 +46,7 @@ class Told:
     Attributes:
         fields, lines, tax_lines: as a reading has them; confidences are not yet chances.
         proved: totals that an equation vouches for, tax ids whose check digits do.
+        rivalled: fields beside which another value stands of which nothing tells the difference.
         either: dates of which nobody says whether day or month comes first, and a currency whose
             sign others share.
         named: where the labels of numbers, dates and totals stand.
@@ -59,6 +61,7 @@ class Told:
     lines: tuple[Row, ...]
     tax_lines: tuple[Row, ...]
     proved: frozenset[str]
+    rivalled: frozenset[str]
     either: frozenset[str]
     named: Mapping[str, Named]
     kind: Kind
@@ -88,6 +91,8 @@ class Told:
         """The group of values whose chances a field shares."""
         if name in self.either:
             return f"{name}, either"
+        if name in self.rivalled:
+            return f"{name}, doubted"
         group = group_of(name, self.fields[name], self.proved)
         named = self.named.get(name, Named.LEFT)
         return group if named is Named.LEFT or group != name else f"{name}, {NOT_BESIDE[named]}"
@@ -135,11 +140,13 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         money = _money(tagged, code, billed=kind in BILLS)
         fields = {**fields, "currency": found, **money.totals}
     proved = money.proved | _checked(fields)
+    rivalled = frozenset({"issue_date"} if _another_bare_day(tagged, fields, named) else ())
     return Told(
         fields=renamed(fields, kind),
         lines=money.lines,
         tax_lines=money.taxes,
         proved=proved,
+        rivalled=rivalled,
         either=either,
         named=named | money.named,
         kind=kind,
@@ -147,7 +154,7 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
         titled=titled,
         language=language,
         clear=tagged.clear,
-        held=_held(tagged, fields),
+        held=_held(tagged, fields, hints),
         headed=bool({"header.quantity", "header.unit_price"} & set(tagged.best)),
     )
 
@@ -169,6 +176,9 @@ def _money(tagged: Tagged, code: str, *, billed: bool) -> _Money:
     amounts, taxes, proved = totals(tagged, code, rows, billed=billed)
     if not rows and (rows := untitled(tagged, amounts)):
         amounts = {name: amounts[name] for name in amounts if name not in STARTS}
+    if (last := unnamed_charge(tagged, rows, amounts)) is not None:
+        rows = (*rows, last)
+        amounts = {name: amounts[name] for name in amounts if name != "charges"}
     if billed:
         amounts = named_twice(tagged, amounts)
     named = _named(tagged, amounts)
@@ -183,12 +193,14 @@ TEXTS = ("seller.name", "buyer.name", "number", "order_number")
 """Fields whose beginning and end are doubted more than that they are there."""
 
 
-def _held(tagged: Tagged, fields: Mapping[str, Field]) -> dict[str, float]:
-    """How surely the words of each such field are one value, and all of it."""
+def _held(tagged: Tagged, fields: Mapping[str, Field], hints: Hints) -> dict[str, float]:
+    """How surely the words of each such field are one value, and all of it; the name of one of
+    ours is."""
     found = {}
     for name in TEXTS:
         field = fields.get(name)
-        if field is None or field.box is None:
+        ours = field is not None and is_ours(str(field.value), hints)
+        if field is None or field.box is None or ours:
             continue
         own = tagged.within(field.box, field.page or 0)
         if own:
@@ -220,6 +232,26 @@ def _called_otherwise(tagged: Tagged, field: Field) -> bool:
         label = lexicon("header").match(tail, 0, tagged.document.languages)
         if label is not None and len(label.words) == count:
             return label.field.startswith("not.")
+    return False
+
+
+def _another_bare_day(
+    tagged: Tagged, fields: Mapping[str, Field], named: Mapping[str, Named]
+) -> bool:
+    """Whether the day of issue has no label, and another day that is no field has none either."""
+    issued = fields.get("issue_date")
+    if issued is None or named.get("issue_date") is not Named.NOWHERE:
+        return False
+    known = {field.value for name, field in fields.items() if name in DAYS}
+    tokens, best = tagged.tokens, tagged.best
+    for at, token in enumerate(tokens):
+        if token.day is None or not token.first or token.day in known:
+            continue
+        if best[at].startswith("line.") or token.page != issued.page:
+            continue
+        before = tokens[at - 1] if at else None
+        if before is None or before.row != token.row or not best[at - 1].startswith("label."):
+            return True
     return False
 
 
