@@ -97,8 +97,13 @@ def test_without_that_head_the_product_does_not_hold_and_nothing_is_made_up():
 
 @pytest.mark.parametrize(
     ("word", "code", "shared"),
-    [("ABN", "AUD", False), ("HST:", "CAD", False), ("México", "MXN", False), ("Ltd", "USD", True)],
-)
+    [
+        ("ABN", "AUD", False), ("HST:", "CAD", False), ("México", "MXN", False),
+        ("Dry Fork, AZ 85999", "USD", False), ("Burnie TAS 7320", "AUD", False),
+        ("Sydney NSW 2000", "AUD", False), ("Oakville, L6H 3K1", "CAD", False),
+        ("Ltd", "USD", True), ("XX 85999", "USD", True),
+    ],
+)  # fmt: skip
 def test_a_shared_sign_is_the_one_of_the_country_that_words_speak_of(word, code, shared):
     tagged = told({"$12.50": "gross_total"}, (20, (50, word), (200, "$12.50")))
     field, others = currency(tagged, "", "en")

@@ -3,6 +3,7 @@
 import re
 from collections import Counter
 from dataclasses import replace
+from itertools import pairwise
 
 from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
@@ -14,7 +15,7 @@ from veridox.core.money import is_currency
 from veridox.core.reading import Field, Origin
 
 SIGN_OF = {
-    "$": {"": "USD", "AU": "AUD", "CA": "CAD", "MX": "MXN"},
+    "$": {"": "USD", "US": "USD", "AU": "AUD", "CA": "CAD", "MX": "MXN"},
     "kr": {"": "SEK", "da": "DKK", "no": "NOK", "sv": "SEK", "DK": "DKK", "NO": "NOK", "SE": "SEK"},
     "kč": {"": "CZK"},
     "ft": {"": "HUF"},
@@ -39,9 +40,33 @@ _HOME_OF = {word: country for country, words in HOME.items() for word in words}
 
 def home_of(tagged: Tagged) -> str:
     """The one country that words of a document speak of, empty where none or several do."""
-    said = {_HOME_OF.get(fold(token.text).strip(".,:;()")) for token in tagged.tokens}
-    said.discard(None)
-    return said.pop() or "" if len(said) == 1 else ""
+    said = {_HOME_OF.get(fold(token.text).strip(".,:;()"), "") for token in tagged.tokens}
+    said |= {_by_place(one, other) for one, other in pairwise(tagged.tokens)}
+    said.discard("")
+    return said.pop() if len(said) == 1 else ""
+
+
+STATES = re.compile(
+    r"A[KLRZ]|C[AOT]|D[CE]|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ADEINOST]|N[CDEHJMVY]|O[HKR]|PA|RI|S[CD]"
+    r"|T[NX]|UT|V[AT]|W[AIVY]"
+)
+"""Of the United States, as addresses have them."""
+_ZIP, _AUSTRALIAN = re.compile(r"\d{5}(?:-\d{4})?"), re.compile(r"NSW|VIC|QLD|TAS|ACT")
+_CANADIAN = (re.compile(r"[A-Z]\d[A-Z]"), re.compile(r"\d[A-Z]\d"))
+
+
+def _by_place(one: Token, other: Token) -> str:
+    """The country whose addresses have two such words side by side; empty for others."""
+    if one.row != other.row:
+        return ""
+    first, second = one.text.strip(",."), other.text.strip(",.")
+    if STATES.fullmatch(first) and _ZIP.fullmatch(second):
+        return "US"
+    if _AUSTRALIAN.fullmatch(first) and re.fullmatch(r"\d{4}", second):
+        return "AU"
+    if _CANADIAN[0].fullmatch(first) and _CANADIAN[1].fullmatch(second):
+        return "CA"
+    return ""
 
 
 EURO_COUNTRIES = (

@@ -541,13 +541,14 @@ def _other_factors(
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
     named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
     clear = [at for at, each in zip(named, (likely, rather), strict=False) if each[at] >= CLEAR]
-    # Who is named clearly is believed: then only how many the price is for may be missing.
-    pairs = [tuple(clear)] if len(clear) > 1 else permutations(dict.fromkeys((*numbers, *row)), 2)
+    sure = tuple(clear) if len(clear) > 1 else ()
     found = [
         (float(likely[one]) + float(rather[other]), one, other, base)
-        for one, other in pairs
+        for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
         for base, _ in bases
-        if max(float(likely[one]), float(rather[other])) >= SPARE
+        # Who is named clearly is believed, unless the head of the column says more.
+        if (base != 1 or not sure or (one, other) == sure)
+        and max(float(likely[one]), float(rather[other])) >= SPARE
         and _made(tokens, one, other, base) == abs(amount)
         and (abs(_number(tokens[one])) != 1 or float(likely[one]) >= CLEAR)
     ]

@@ -134,7 +134,8 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
     if found is not None:
         code = str(found.value)
         if tagged.document.order is None:
-            tagged, fields = _with_days(tagged, fields, code, language)
+            if code == "USD" and language == "en":
+                tagged, fields = _month_first(tagged, fields)
             if code not in DAY_FIRST_CURRENCIES or (language == "en" and code != "GBP"):
                 either |= {name for name, field in fields.items() if _either_order(field)}
         money = _money(tagged, code, billed=kind in BILLS)
@@ -275,12 +276,9 @@ def _either_order(field: Field) -> bool:
     return day.day <= TWELVE and day.day != day.month
 
 
-def _with_days(
-    tagged: Tagged, fields: dict[str, Field], code: str, language: str
-) -> tuple[Tagged, dict[str, Field]]:
-    """The same with numeric dates read in the order that is usual where the currency is."""
-    usual = DateOrder.MONTH_FIRST if code == "USD" and language == "en" else DateOrder.DAY_FIRST
-    again = replace(tagged, document=with_order(tagged.document, usual))
+def _month_first(tagged: Tagged, fields: dict[str, Field]) -> tuple[Tagged, dict[str, Field]]:
+    """The same with numeric dates read as Americans write them; else the day comes first."""
+    again = replace(tagged, document=with_order(tagged.document, DateOrder.MONTH_FIRST))
     found = numbers_and_days(again)
     return again, {**fields, **{name: found[name] for name in DAYS if name in found}}
 
