@@ -17,6 +17,9 @@ from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.reading import Field, Kind, Reading, Row, Source
 
+CONTESTED = 0.8
+"""How sure a value is at most beside another that may as well be it, however often the likelier of
+two was right: which of two totals is to be paid, a person says."""
 CREDITED = 0.7
 """How sure a bill of less than nothing is a credit note, whatever it calls itself."""
 EVEN = 0.4
@@ -52,7 +55,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     """The reading of one document."""
     found = told(pages, hints, shipped())
     fields = {
-        name: field
+        name: at_most(field, CONTESTED) if name in found.contested else field
         for name, field in with_chances(found.fields, found.group, found.signs).items()
         if field.confidence >= EVEN or name == "currency"
     }
@@ -74,6 +77,11 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     reading = _with_extra(reading, pages, hints)
     found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
     return mended(witnessed(found_as, pages))
+
+
+def at_most(field: Field, sure: float) -> Field:
+    """A field that is no surer than this."""
+    return replace(field, confidence=min(field.confidence, sure))
 
 
 def _with_extra(reading: Reading, pages: tuple[Page, ...], hints: Hints) -> Reading:

@@ -3,14 +3,24 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from decimal import ROUND_HALF_UP, Decimal
-from itertools import permutations
+from decimal import Decimal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from veridox.core.extract.tagging.amounts import minus_beside
 from veridox.core.extract.tagging.choices import Choice, as_field
+from veridox.core.extract.tagging.factors import (
+    CELL,
+    CLEAR,
+    NUMBERS,
+    factors,
+    holds,
+    makes,
+    number_of,
+    other_factors,
+    row_numbers,
+)
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.labels import lexicon, normalise
@@ -19,18 +29,8 @@ from veridox.core.reading import Field, Row
 
 ANCHOR = 0.45
 """Chance from which an amount begins a line."""
-CELL = 0.3
-CLEAR = 0.8
-"""Chance from which quantity and price are believed though they do not make the amount."""
 REACH = 3.4
 """How far from its amount a cell may stand, in letter heights."""
-NUMBERS = (
-    "line.quantity",
-    "line.unit_price",
-    "line.price_base",
-    "line.discount",
-    "line.tax_rate",
-)
 CELLS = {
     "line.quantity": "quantity",
     "line.unit_price": "unit_price",
@@ -113,40 +113,22 @@ def _under(tagged: Tagged, anchors: Sequence[int], likely: NDArray[np.float32]) 
 def _made_in_row(tagged: Tagged, anchors: Sequence[int]) -> list[int]:
     """Amounts of rows in which words are sure of quantity and price only: what both make."""
     tokens = tagged.tokens
-    taken = {tokens[at].row for at in anchors}
+    taken, rather = {tokens[at].row for at in anchors}, tagged.of("line.unit_price")
     found = []
     for count in map(int, np.flatnonzero(tagged.of("line.quantity") >= CLEAR)):
         if tokens[count].row in taken or tokens[count].number is None:
             continue
-        row = _row_numbers(tagged, count, of_lines=False)
-        prices = [at for at in row if float(tagged.of("line.unit_price")[at]) >= CLEAR]
+        row = row_numbers(tagged, count, of_lines=False)
+        prices = [at for at in row if rather[at] >= CLEAR]
         if len(prices) != 1:
             continue
         made = [
             at
             for at in row
-            if at != prices[0] and _holds(tokens, count, prices[0], _number(tokens[at]))
+            if at != prices[0] and holds(tokens, count, prices[0], number_of(tokens[at]))
         ]
         found += made if len(made) == 1 else []
     return found
-
-
-def _row_numbers(tagged: Tagged, at: int, *, of_lines: bool) -> list[int]:
-    """Other numbers of a token's row, all or those that words take for cells of a line."""
-    tokens = tagged.tokens
-    return [
-        other
-        for other in range(max(0, at - ASIDE), min(len(tokens), at + ASIDE))
-        if tokens[other].row == tokens[at].row
-        and tokens[other].number
-        and not tokens[other].percent
-        and other != at
-        and (not of_lines or tagged.best[other].startswith("line."))
-    ]
-
-
-ASIDE = 16
-"""Words on either side among which the numbers of a row are looked for."""
 
 
 def _flush(one: Token, other: Token) -> bool:
@@ -308,10 +290,6 @@ def _nearest(
     return None
 
 
-def _number(token: Token) -> Decimal:
-    return token.number if token.number is not None else Decimal(0)
-
-
 def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     tokens = tagged.tokens
     amount = _amount(tagged, line.anchor, code) if on_amounts else None
@@ -321,12 +299,12 @@ def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     ]
     head = None
     if amount is not None:
-        chosen = _factors(tagged, numbers, amount.amount)
-        if not _makes(tagged, chosen, amount.amount):
-            other, head = _other_factors(tagged, line.anchor, numbers, amount.amount)
+        chosen = factors(tagged, numbers, amount.amount)
+        if not makes(tagged, chosen, amount.amount):
+            other, head = other_factors(tagged, line.anchor, numbers, amount.amount)
             chosen |= other
     cells = {
-        CELLS[name]: _cell(tagged, at, name, _number(tokens[at]))
+        CELLS[name]: _cell(tagged, at, name, number_of(tokens[at]))
         for name, at in chosen.items()
         if name in CELLS
     }
@@ -334,8 +312,10 @@ def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
         cells["price_base"] = replace(head, confidence=cells["unit_price"].confidence)
     if amount is not None and _in_cents(tagged, cells, amount):
         price = cells["unit_price"]
-        cells["unit_price"] = replace(price, value=_number(tokens[chosen["line.unit_price"]]) / 100)
-    spare = _row_numbers(tagged, line.anchor, of_lines=False)
+        cells["unit_price"] = replace(
+            price, value=number_of(tokens[chosen["line.unit_price"]]) / 100
+        )
+    spare = row_numbers(tagged, line.anchor, of_lines=False)
     if amount is not None and "line.discount" not in chosen:
         chosen = {
             **chosen,
@@ -375,7 +355,7 @@ def _cell(tagged: Tagged, at: int, tag: str, value: Decimal | Money) -> Field:
 
 
 def _amount(tagged: Tagged, at: int, code: str) -> Money:
-    amount = _number(tagged.tokens[at])
+    amount = number_of(tagged.tokens[at])
     if minus_beside(tagged, at, "line.amount"):
         amount = -abs(amount)
     if -int(amount.as_tuple().exponent) < 2 and minor_unit(code) < 1:
@@ -418,7 +398,7 @@ def _taken_off(tagged: Tagged, chosen: dict[str, int], cells: Row, code: str) ->
     None where it takes nothing off what quantity and price make: then the price has it.
     """
     token = tagged.tokens[chosen["line.discount"]]
-    share = abs(_number(token))
+    share = abs(number_of(token))
     goods = _goods(cells)
     amount = cells["amount"].value
     if goods is None or not isinstance(amount, Money):
@@ -439,7 +419,7 @@ def _unnamed_discount(tagged: Tagged, cells: Row, amount: Money, free: set[int])
     if goods is None or abs(goods) - abs(amount.amount) <= unit:
         return {}
     for at in sorted(free):
-        share = abs(_number(tagged.tokens[at]))
+        share = abs(number_of(tagged.tokens[at]))
         left = (abs(goods) - share, abs(goods) * (100 - share) / 100)
         if share and any(abs(each - abs(amount.amount)) <= unit for each in left):
             return {"line.discount": at}
@@ -456,131 +436,3 @@ def _goods(cells: Row) -> Decimal | None:
     if not isinstance(quantity, Decimal) or not isinstance(price, Decimal):
         return None
     return quantity * price / base
-
-
-def _factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> dict[str, int]:
-    """Which numbers are quantity and price: the likeliest, or those whose product is the amount."""
-    chosen = _likeliest(tagged, numbers)
-    count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
-    if not amount or len(numbers) < 2:
-        return chosen
-    if count is not None and price is not None:
-        if _with_base(tagged, chosen, count, price, amount):
-            return chosen
-        factors = ((count, "line.quantity"), (price, "line.unit_price"))
-        clear = min(float(tagged.of(name)[at]) for at, name in factors)
-        if clear >= CLEAR or _holds(tagged.tokens, count, price, amount):
-            return chosen
-    likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
-    rivals = [
-        (float(likely[one]) * float(rather[other]), one, other)
-        for one, other in permutations(dict.fromkeys(numbers), 2)
-        if _holds(tagged.tokens, one, other, amount)
-    ]
-    if rivals and max(rivals)[0] > RIVAL:
-        _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
-    return chosen
-
-
-RIVAL = 0.02
-"""Chance of two numbers together from which they are quantity and price because they make the
-amount."""
-
-
-def _likeliest(tagged: Tagged, numbers: Sequence[int]) -> dict[str, int]:
-    """Each number of a line by what it most likely is."""
-    chosen: dict[str, int] = {}
-    for name in NUMBERS:
-        chances = tagged.of(name)
-        best = max(numbers, key=lambda at: float(chances[at]), default=None)
-        likely = best is not None and float(chances[best]) >= CELL
-        if best is not None and likely and best not in chosen.values():
-            chosen[name] = best
-    return chosen
-
-
-def _with_base(
-    tagged: Tagged, chosen: dict[str, int], count: int, price: int, amount: Decimal
-) -> bool:
-    """Whether quantity and price make the amount with the count that the price is for; that count
-    is none where they make it alone."""
-    base = chosen.get("line.price_base")
-    if base is None or not (per := _number(tagged.tokens[base])):
-        return False
-    if _made(tagged.tokens, count, price, per) == abs(amount):
-        return True
-    if _holds(tagged.tokens, count, price, amount):
-        del chosen["line.price_base"]
-    return False
-
-
-def _makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:
-    """Whether the numbers that were chosen make the amount, or need no others to."""
-    count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
-    if not amount or (price is None and count is None):
-        return True
-    if {"line.price_base", "line.discount"} & chosen.keys():
-        return True
-    if price is None:
-        return False
-    return count is not None and _holds(tagged.tokens, count, price, amount)
-
-
-SPARE = 0.3
-"""Chance that one of two numbers needs for its place when the other is named as neither."""
-
-
-def _other_factors(
-    tagged: Tagged, anchor: int, numbers: Sequence[int], amount: Decimal
-) -> tuple[dict[str, int], Field | None]:
-    """Two numbers of the amount's row that make it, and for how many units the head of the column
-    says that prices are: `EUR/100 kg`. Nothing where the numbers make no amount in this way."""
-    tokens = tagged.tokens
-    row = _row_numbers(tagged, anchor, of_lines=True)
-    likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
-    bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
-    named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
-    clear = [at for at, each in zip(named, (likely, rather), strict=False) if each[at] >= CLEAR]
-    sure = tuple(clear) if len(clear) > 1 else ()
-    found = [
-        (float(likely[one]) + float(rather[other]), one, other, base)
-        for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
-        for base, _ in bases
-        # Who is named clearly is believed, unless the head of the column says more.
-        if (base != 1 or not sure or (one, other) == sure)
-        and max(float(likely[one]), float(rather[other])) >= SPARE
-        and _made(tokens, one, other, base) == abs(amount)
-        and (abs(_number(tokens[one])) != 1 or float(likely[one]) >= CLEAR)
-    ]
-    if not found:
-        return {}, None
-    _, one, other, base = max(found)
-    return {"line.quantity": one, "line.unit_price": other}, dict(bases)[base]
-
-
-UNITS_AHEAD = re.compile(r"(?<!\d)(100?0?)(?!\d)")
-
-
-def _bases_above(tagged: Tagged) -> list[tuple[Decimal, Field | None]]:
-    """For how many units the head of the column of prices says that they are."""
-    heads = tagged.of("header.unit_price")
-    found: dict[Decimal, Field | None] = {}
-    for at, token in enumerate(tagged.tokens):
-        base = UNITS_AHEAD.search(token.text) if float(heads[at]) >= SPARE else None
-        if base is not None:
-            value = Decimal(base[1])
-            chosen = Choice(value, Span((at,), (token,), float(heads[at])), float(heads[at]))
-            found[value] = as_field(chosen, [])
-    return list(found.items())
-
-
-def _made(tokens: Sequence[Token], one: int, other: int, base: Decimal) -> Decimal:
-    """A product for so many units, in cents."""
-    whole = abs(_number(tokens[one]) * _number(tokens[other])) / base
-    return whole.quantize(Decimal("0.01"), ROUND_HALF_UP)
-
-
-def _holds(tokens: Sequence[Token], one: int, other: int, amount: Decimal) -> bool:
-    return abs(abs(_number(tokens[one]) * _number(tokens[other])) - abs(amount)) <= Decimal(
-        "0.0051"
-    )

@@ -33,6 +33,8 @@ ITS_NUMBER = {
 }
 """What the number of a document that is no bill is called."""
 NOT_BESIDE = {Named.ABOVE: "named above", Named.NOWHERE: "unnamed"}
+EQUAL = 0.5
+"""Chance from which another value may as well be the field's."""
 STARTS = ("lines_total", "charges")
 """What sums begin with."""
 BILLS = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT, Kind.PRO_FORMA})
@@ -76,6 +78,17 @@ class Told:
         """What speaks for a header field."""
         said = self.fields[name].confidence
         return said, self.clear, self.held.get(name, said)
+
+    @property
+    def contested(self) -> frozenset[str]:
+        """Fields beside which another value stands that is as likely, or that nothing tells apart:
+        a person chooses."""
+        equal = {
+            name
+            for name, field in self.fields.items()
+            if any(other.confidence >= EQUAL for other in field.others)
+        }
+        return self.rivalled | equal
 
     @property
     def kind_signs(self) -> Signs:

@@ -1,0 +1,178 @@
+"""Which numbers of a line are quantity and price: by what words are told as, and by products."""
+
+import re
+from collections.abc import Mapping, Sequence
+from decimal import ROUND_HALF_UP, Decimal
+from itertools import permutations
+
+from veridox.core.extract.tagging.choices import Choice, as_field
+from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tokens import Token
+from veridox.core.reading import Field
+
+CELL = 0.3
+"""Chance from which a word is a cell of a line."""
+CLEAR = 0.8
+"""Chance from which quantity and price are believed though they do not make the amount."""
+NUMBERS = (
+    "line.quantity",
+    "line.unit_price",
+    "line.price_base",
+    "line.discount",
+    "line.tax_rate",
+)
+
+
+def number_of(token: Token) -> Decimal:
+    """What a token reads as, 0 for no number."""
+    return token.number if token.number is not None else Decimal(0)
+
+
+def row_numbers(tagged: Tagged, at: int, *, of_lines: bool) -> list[int]:
+    """Other numbers of a token's row, all or those that words take for cells of a line."""
+    tokens = tagged.tokens
+    return [
+        other
+        for other in range(max(0, at - ASIDE), min(len(tokens), at + ASIDE))
+        if tokens[other].row == tokens[at].row
+        and tokens[other].number
+        and not tokens[other].percent
+        and other != at
+        and (not of_lines or tagged.best[other].startswith("line."))
+    ]
+
+
+ASIDE = 16
+"""Words on either side among which the numbers of a row are looked for."""
+
+
+def factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> dict[str, int]:
+    """Which numbers are quantity and price: the likeliest, or those whose product is the amount."""
+    chosen = _likeliest(tagged, numbers)
+    count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
+    if not amount or len(numbers) < 2:
+        return chosen
+    if count is not None and price is not None:
+        if _with_base(tagged, chosen, count, price, amount):
+            return chosen
+        factors = ((count, "line.quantity"), (price, "line.unit_price"))
+        clear = min(float(tagged.of(name)[at]) for at, name in factors)
+        if clear >= CLEAR or holds(tagged.tokens, count, price, amount):
+            return chosen
+    likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
+    rivals = [
+        (float(likely[one]) * float(rather[other]), one, other)
+        for one, other in permutations(dict.fromkeys(numbers), 2)
+        if holds(tagged.tokens, one, other, amount)
+    ]
+    if rivals and max(rivals)[0] > RIVAL:
+        _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
+    return chosen
+
+
+RIVAL = 0.02
+"""Chance of two numbers together from which they are quantity and price because they make the
+amount."""
+
+
+def _likeliest(tagged: Tagged, numbers: Sequence[int]) -> dict[str, int]:
+    """Each number of a line by what it most likely is."""
+    chosen: dict[str, int] = {}
+    for name in NUMBERS:
+        chances = tagged.of(name)
+        best = max(numbers, key=lambda at: float(chances[at]), default=None)
+        likely = best is not None and float(chances[best]) >= CELL
+        if best is not None and likely and best not in chosen.values():
+            chosen[name] = best
+    return chosen
+
+
+def _with_base(
+    tagged: Tagged, chosen: dict[str, int], count: int, price: int, amount: Decimal
+) -> bool:
+    """Whether quantity and price make the amount with the count that the price is for; that count
+    is none where they make it alone."""
+    base = chosen.get("line.price_base")
+    if base is None or not (per := number_of(tagged.tokens[base])):
+        return False
+    if _made(tagged.tokens, count, price, per) == abs(amount):
+        return True
+    if holds(tagged.tokens, count, price, amount):
+        del chosen["line.price_base"]
+    return False
+
+
+def makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:
+    """Whether the numbers that were chosen make the amount, or need no others to."""
+    count, price = chosen.get("line.quantity"), chosen.get("line.unit_price")
+    if not amount or (price is None and count is None):
+        return True
+    if {"line.price_base", "line.discount"} & chosen.keys():
+        return True
+    if price is None:
+        return False
+    return count is not None and holds(tagged.tokens, count, price, amount)
+
+
+SPARE = 0.3
+"""Chance that one of two numbers needs for its place when the other is named as neither."""
+
+
+def other_factors(
+    tagged: Tagged, anchor: int, numbers: Sequence[int], amount: Decimal
+) -> tuple[dict[str, int], Field | None]:
+    """Two numbers of the amount's row that make it, and for how many units the head of the column
+    says that prices are: `EUR/100 kg`. Nothing where the numbers make no amount in this way."""
+    tokens = tagged.tokens
+    row = row_numbers(tagged, anchor, of_lines=True)
+    likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
+    bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
+    named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
+    clear = [at for at, each in zip(named, (likely, rather), strict=False) if each[at] >= CLEAR]
+    sure = tuple(clear) if len(clear) > 1 else ()
+    found = [
+        (float(likely[one]) + float(rather[other]), one, other, base)
+        for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
+        for base, _ in bases
+        # Who is named clearly is believed, unless the head of the column says more.
+        if (base != 1 or not sure or (one, other) == sure)
+        and max(float(likely[one]), float(rather[other])) >= SPARE
+        and _made(tokens, one, other, base) == abs(amount)
+        and (abs(number_of(tokens[one])) != 1 or float(likely[one]) >= CLEAR)
+    ]
+    if not found:
+        return {}, None
+    _, one, other, base = max(found)
+    return {"line.quantity": one, "line.unit_price": other}, dict(bases)[base]
+
+
+UNITS_AHEAD = re.compile(r"(?<!\d)(100?0?)(?!\d)")
+
+
+def _bases_above(tagged: Tagged) -> list[tuple[Decimal, Field | None]]:
+    """For how many units the head of the column of prices says that they are."""
+    heads = tagged.of("header.unit_price")
+    found: dict[Decimal, Field | None] = {}
+    for at, token in enumerate(tagged.tokens):
+        base = UNITS_AHEAD.search(token.text) if float(heads[at]) >= SPARE else None
+        if base is not None:
+            value = Decimal(base[1])
+            chosen = Choice(value, Span((at,), (token,), float(heads[at])), float(heads[at]))
+            found[value] = as_field(chosen, [])
+    return list(found.items())
+
+
+def _made(tokens: Sequence[Token], one: int, other: int, base: Decimal) -> Decimal:
+    """A product for so many units, in cents."""
+    whole = abs(number_of(tokens[one]) * number_of(tokens[other])) / base
+    return whole.quantize(Decimal("0.01"), ROUND_HALF_UP)
+
+
+def holds(tokens: Sequence[Token], one: int, other: int, amount: Decimal) -> bool:
+    """Whether two numbers make an amount, rounded to two decimals."""
+    made = abs(number_of(tokens[one]) * number_of(tokens[other]))
+    return abs(made - abs(amount)) <= ROUNDED
+
+
+ROUNDED = Decimal("0.0051")
+"""What rounding to two decimals may take off."""
