@@ -98,20 +98,27 @@ def test_without_that_head_the_product_does_not_hold_and_nothing_is_made_up():
 @pytest.mark.parametrize(
     ("word", "code", "shared"),
     [
-        ("ABN", "AUD", False), ("HST:", "CAD", False), ("México", "MXN", False),
-        ("Dry Fork, AZ 85999", "USD", False), ("Burnie TAS 7320", "AUD", False),
-        ("Sydney NSW 2000", "AUD", False), ("Oakville, L6H 3K1", "CAD", False),
-        ("Ltd", "USD", True), ("XX 85999", "USD", True),
+        ("ABN", "AUD", False), ("HST:", "CAD", False), ("R.F.C. RFC", "MXN", False),
+        ("Dry Fork, AZ 85999 Mesa, AZ 85811", "USD", False), ("Dry Fork, AZ 85999", "USD", True),
+        ("Sydney NSW 2000 Perth NSW 2001", "AUD", False), ("DATA PROTECTION ACT 2018", "USD", True),
+        ("ABN Dry Fork, AZ 85999", "USD", True), ("Norge", "USD", True), ("ein", "USD", True),
+        ("DE 85999 DE 85998", "USD", True), ("Ltd", "USD", True), ("XX 85999", "USD", True),
     ],
 )  # fmt: skip
 def test_a_shared_sign_is_the_one_of_the_country_that_words_speak_of(word, code, shared):
-    tagged = told({"$12.50": "gross_total"}, (20, (50, word), (200, "$12.50")))
+    tagged = told({"$12.50": "gross_total"}, (20, (50, word), (400, "$12.50")))
     field, others = currency(tagged, "", "en")
     assert (field.value, others) == (code, shared)
 
 
+def test_a_swedish_register_number_makes_no_crowns_norwegian():
+    tagged = told({"kr12,50": "gross_total"}, (20, (50, "Orgnr 556677-8899"), (400, "kr12,50")))
+    field, others = currency(tagged, "", "sv")
+    assert (field.value, others) == ("SEK", True)
+
+
 def test_words_of_two_countries_tell_nothing():
-    tagged = told({"$12.50": "gross_total"}, (20, (50, "ABN"), (100, "Canada"), (200, "$12.50")))
+    tagged = told({"$12.50": "gross_total"}, (20, (50, "ABN"), (100, "HST"), (200, "$12.50")))
     assert currency(tagged, "", "en")[1]
 
 

@@ -26,32 +26,39 @@ SIGN_OF = {
 
 
 HOME = {
-    "AU": ("abn", "australia"),
-    "CA": ("hst", "qst", "tvq", "tps", "canada"),
-    "MX": ("rfc", "mexico"),
-    "US": ("ein", "usa", "u.s.a"),
-    "DK": ("cvr", "cvr-nr", "danmark", "denmark"),
-    "NO": ("mva", "foretaksregisteret", "norge", "norway", "orgnr"),
-    "SE": ("bankgiro", "plusgiro", "f-skatt", "sverige", "sweden"),
+    "AU": ("abn",),
+    "CA": ("hst", "qst", "tvq"),
+    "MX": ("rfc",),
+    "DK": ("cvr", "cvr-nr"),
+    "NO": ("mva", "foretaksregisteret"),
+    "SE": ("bankgiro", "plusgiro", "f-skatt"),
 }
-"""Words, folded, that are printed in one of the countries that share a sign and in no other."""
+"""Words, folded, by which sellers of one of the countries that share a sign register, are taxed or
+paid, and others do not. Names of countries are none: the buyer's may be the only one printed."""
 _HOME_OF = {word: country for country, words in HOME.items() for word in words}
+PLACES = 2
+"""Places of one country from which it is the seller's: one may be the buyer's."""
 
 
 def home_of(tagged: Tagged) -> str:
     """The one country that words of a document speak of, empty where none or several do."""
-    said = {_HOME_OF.get(fold(token.text).strip(".,:;()"), "") for token in tagged.tokens}
-    said |= {_by_place(one, other) for one, other in pairwise(tagged.tokens)}
+    tokens = tagged.tokens
+    said = {_HOME_OF.get(fold(token.text).strip(".,:;()"), "") for token in tokens}
+    places = {(_by_place(one, other), other.text) for one, other in pairwise(tokens)}
+    counted = Counter(country for country, _ in places if country)
+    if len(counted) > 1:
+        return ""
+    said |= {country for country, count in counted.items() if count >= PLACES}
     said.discard("")
-    return said.pop() if len(said) == 1 else ""
+    return said.pop() if len(said) == 1 and not counted.keys() - said else ""
 
 
 STATES = re.compile(
-    r"A[KLRZ]|C[AOT]|D[CE]|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ADEINOST]|N[CDEHJMVY]|O[HKR]|PA|RI|S[CD]"
+    r"A[KLRZ]|C[AOT]|DC|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ADEINOST]|N[CDEHJMVY]|O[HKR]|PA|RI|S[CD]"
     r"|T[NX]|UT|V[AT]|W[AIVY]"
 )
-"""Of the United States, as addresses have them."""
-_ZIP, _AUSTRALIAN = re.compile(r"\d{5}(?:-\d{4})?"), re.compile(r"NSW|VIC|QLD|TAS|ACT")
+"""Of the United States, as addresses have them; DE is a country, too."""
+_ZIP, _AUSTRALIAN = re.compile(r"\d{5}(?:-\d{4})?"), re.compile(r"NSW|VIC|QLD|TAS")
 _CANADIAN = (re.compile(r"[A-Z]\d[A-Z]"), re.compile(r"\d[A-Z]\d"))
 
 
