@@ -42,7 +42,8 @@ def test_what_is_stated_is_printed(documents):
         for name in ("number", "order_number", "seller.name", "buyer.name"):
             if name in made.truth:
                 words = [word.strip(",.;") for word in printed(made, name).split()]
-                assert made.truth[name].split()[0].strip(",.;") in words, (name, made.production)
+                first = made.truth[name].split()[0].strip(",.;")
+                assert any(word.endswith(first) for word in words), (name, made.production)
         for name in ("net_total", "tax_total", "gross_total", "amount_due"):
             if name in made.truth:
                 digits = made.truth[name].replace(".", "")

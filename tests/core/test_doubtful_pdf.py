@@ -15,6 +15,9 @@ from tools.corpus.content import invoice
 from tools.corpus.layouts import draw
 from veridox.core.readers import pdf_digits, read_pages
 from veridox.core.readers.files import OcrNeededError
+from veridox.core.readers.limits import Limits
+from veridox.core.readers.pdf import PdfFile
+from veridox.core.readers.pdf_drawn import Doubt
 
 INVOICE = invoice(11)
 PDF, _ = draw(INVOICE, 11)
@@ -138,15 +141,6 @@ def test_a_file_that_was_cut_off_is_mended(share):
         assert file.findings[0].blocks
 
 
-def test_lines_and_cells_of_a_table_are_seen():
-    _, sheet = draw(invoice(1), 1)
-    rules = read_pages(draw(invoice(1), 1)[0], ocr=False).pages[0].rules
-    assert len(rules) >= 8
-    assert sum(rule.height < 3 and rule.width > 100 for rule in rules) >= 4
-    assert sum(rule.width < 3 and rule.height > 40 for rule in rules) >= 4
-    assert sheet.words
-
-
 def test_only_pages_in_doubt_are_read_as_pictures():
     blind, plain = pikepdf.open(io.BytesIO(scan_with([]))), pikepdf.open(io.BytesIO(PDF))
     plain.pages.append(blind.pages[0])
@@ -208,3 +202,25 @@ def test_a_word_parted_at_the_end_of_a_line_keeps_its_hyphen():
     content = drawn(lambda canvas: lines(canvas, ["Rental of a tele-", "handler, one week"]))
     text = read_pages(content, ocr=False).pages[0].text()
     assert text.splitlines() == ["Rental of a tele-", "handler, one week"]
+
+
+def test_a_page_of_lines_alone_is_looked_at_and_an_empty_one_is_not():
+    def form(canvas):
+        for level in range(100, 700, 60):
+            canvas.line(50, level, 500, level)
+
+    with PdfFile(drawn(form), Limits()) as file:
+        assert file.page(1)[1] is Doubt.NONE
+    with PdfFile(drawn(lambda canvas: canvas.showPage()), Limits()) as file:
+        assert file.page(1)[1] is None
+
+
+def test_what_is_drawn_in_a_form_of_the_page_is_seen():
+    def stamped(canvas):
+        canvas.beginForm("stamp")
+        lines(canvas, SHOWN, mode=3)
+        canvas.endForm()
+        canvas.doForm("stamp")
+
+    with PdfFile(drawn(stamped), Limits()) as file:
+        assert file.page(1)[1] is Doubt.UNSEEN

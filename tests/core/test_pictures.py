@@ -118,14 +118,6 @@ def test_transparent_paper_is_white(scan):
     assert invoice(4).number in read_pages(file_of(clear, "PNG", dpi=(200, 200))).pages[0].text()
 
 
-def test_rules_of_a_picture_are_found():
-    page, _ = seen_under("200 dpi", 1)  # a table with all its lines
-    lying = [rule for rule in page.rules if rule.width > 100]
-    standing = [rule for rule in page.rules if rule.height > 40]
-    assert len(lying) >= 4
-    assert len(standing) >= 4
-
-
 def test_pages_can_be_kept():
     file = read_pages(file_of(Image.fromarray(shot(PDF, 0, "150 dpi", 1).picture), "PNG"))
     again = file_from_json(file_to_json(file))

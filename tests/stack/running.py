@@ -22,13 +22,15 @@ from veridox.client import Document, Veridox
 
 def until(done: Callable[[], object], what: str, seconds: float = 40) -> object:
     """Wait for something; what it gave, once it is true."""
-    limit = time.monotonic() + seconds
+    began, pause = time.monotonic(), 0.05
     while True:
         found = done()
         if found:
             return found
-        assert time.monotonic() < limit, f"waited {seconds} s for: {what}"
-        time.sleep(0.05)
+        assert time.monotonic() < began + seconds, f"waited {seconds} s for: {what}"
+        time.sleep(pause)
+        # Asking costs those who are waited for; what takes long may take a little longer.
+        pause = min(0.3, pause * 1.25)
 
 
 class Running:

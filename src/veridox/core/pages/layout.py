@@ -69,11 +69,16 @@ def rows_of(page: Page) -> tuple[TextRow, ...]:
     extents: list[tuple[float, float]] = []
     for word in sorted(page.words, key=lambda each: (each.box.middle[1], each.box.left)):
         best, best_overlap = None, 0.0
+        _, upper, _, lower = word.box
+        height = lower - upper
+        # Asked for every word and row: without calls of min and max, which cost most of it.
         for index in range(len(rows) - 1, max(-1, len(rows) - 6), -1):
             top, bottom = extents[index]
-            overlap = min(bottom, word.box.bottom) - max(top, word.box.top)
-            smaller = max(0.1, min(bottom - top, word.box.height))
-            if overlap / smaller >= SAME_ROW_OVERLAP and overlap > best_overlap:
+            overlap = (bottom if bottom < lower else lower) - (top if top > upper else upper)
+            if overlap <= best_overlap:
+                continue
+            smaller = bottom - top if bottom - top < height else height
+            if overlap / (smaller if smaller > 0.1 else 0.1) >= SAME_ROW_OVERLAP:
                 best, best_overlap = index, overlap
         if best is None:
             rows.append([word])

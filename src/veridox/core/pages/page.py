@@ -36,13 +36,8 @@ class Box(NamedTuple):
     @staticmethod
     def around(boxes: Iterable["Box"]) -> "Box":
         """The smallest box that holds all of `boxes` (at least one)."""
-        every = list(boxes)
-        return Box(
-            min(box.left for box in every),
-            min(box.top for box in every),
-            max(box.right for box in every),
-            max(box.bottom for box in every),
-        )
+        lefts, tops, rights, bottoms = zip(*boxes, strict=True)
+        return Box(min(lefts), min(tops), max(rights), max(bottoms))
 
 
 class WordOrigin(StrEnum):
@@ -86,8 +81,6 @@ class Page:
         width, height: in points.
         words: in no promised order; see `rows_of` for reading order.
         pictures: number of raster images on the page (a scan has one and no words).
-        rules: straight lines and filled cells as boxes, as tables are drawn with; a line
-            is a box that is less than three points thin.
         codes: QR codes.
     """
 
@@ -96,7 +89,6 @@ class Page:
     height: float
     words: tuple[Word, ...]
     pictures: int = 0
-    rules: tuple[Box, ...] = ()
     codes: tuple[QrCode, ...] = ()
 
     def text(self) -> str:

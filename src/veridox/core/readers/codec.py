@@ -25,7 +25,6 @@ def file_to_json(file: FilePages) -> bytes:
                 "width": page.width,
                 "height": page.height,
                 "pictures": page.pictures,
-                "rules": page.rules,
                 "codes": [[code.text, *code.box] for code in page.codes],
                 "words": [
                     [word.text, *word.box.rounded(), round(word.confidence, 5), word.origin]
@@ -52,7 +51,6 @@ def file_from_json(content: bytes) -> FilePages:
                 width=page["width"],
                 height=page["height"],
                 pictures=page["pictures"],
-                rules=tuple(Box(*box) for box in page["rules"]),
                 codes=tuple(QrCode(text=text, box=Box(*box)) for text, *box in page["codes"]),
                 words=tuple(
                     Word(

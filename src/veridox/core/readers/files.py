@@ -146,7 +146,6 @@ def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, li
         return page, b"", []
     shown = replace(
         page, width=seen.width, height=seen.height, words=seen.words, codes=seen.codes,
-        rules=seen.rules if seen.turned or not page.rules else page.rules,
     )  # fmt: skip
     upright = as_seen(picture, seen) if seen.turned else b""
     if doubt is Doubt.NONE or not page.words or doubt is Doubt.SCAN:
@@ -178,7 +177,7 @@ def _of_image(content: bytes, media_type: str, limits: Limits, *, ocr: bool) -> 
         pages.append(
             Page(
                 number=number, width=seen.width, height=seen.height, words=seen.words, pictures=1,
-                rules=seen.rules, codes=seen.codes,
+                codes=seen.codes,
             )
         )  # fmt: skip
         pictures[number] = as_seen(frame.picture, seen)

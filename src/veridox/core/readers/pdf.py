@@ -169,8 +169,7 @@ def _page(page: pdfium.PdfPage, number: int, limits: Limits) -> tuple[Page, Doub
     finally:
         text.close()
     shown = Page(
-        number=number, width=width, height=height, words=words, pictures=drawn.pictures,
-        rules=drawn.rules,
+        number=number, width=width, height=height, words=words, pictures=drawn.pictures
     )  # fmt: skip
     return shown, doubt, doubt is None and (drawn.pictures > 0 or drawn.shapes > MANY_SHAPES)
 

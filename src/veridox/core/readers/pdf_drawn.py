@@ -2,8 +2,10 @@
 
 import ctypes
 import re
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import islice
 from typing import Any
 
 import pypdfium2 as pdfium
@@ -12,8 +14,6 @@ from pypdfium2 import raw
 from veridox.core.pages import Box, Word
 from veridox.core.readers.pdf_digits import lies
 
-THIN = 3.0
-"""Points; a thinner box is a line."""
 LEAST_LINE = 12.0
 """Points; shorter lines are parts of letters and signs."""
 MOST_OBJECTS = 20_000
@@ -44,7 +44,7 @@ class OnPage:
     Attributes:
         pictures: raster images.
         picture_area: points squared that they cover together; scans may come in strips.
-        rules: lines and filled cells.
+        lines: straight lines and filled cells, as tables are drawn with.
         shapes: small filled shapes, of which drawn QR codes have hundreds.
         unseen: text objects that are not painted, or painted white.
         fonts: of the words, as pdfium knows them while the page is open.
@@ -52,7 +52,7 @@ class OnPage:
 
     pictures: int
     picture_area: float
-    rules: tuple[Box, ...]
+    lines: int
     shapes: int
     unseen: int
     fonts: tuple[Any, ...]
@@ -65,35 +65,31 @@ def drawn_on(page: pdfium.PdfPage, mapping: tuple[float, ...]) -> OnPage:
         page: open.
         mapping: from PDF coordinates to points from the upright top left corner.
     """
-    pictures, unpainted, shapes, area = 0, 0, 0, 0.0
-    rules: list[Box] = []
+    pictures, unpainted, shapes, lines, area = 0, 0, 0, 0, 0.0
     grounds: list[Box] = []
     white: list[Box] = []
     fonts: dict[int, Any] = {}
-    kinds = (raw.FPDF_PAGEOBJ_IMAGE, raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_TEXT)
-    for number, each in enumerate(page.get_objects(filter=kinds, max_depth=4)):
-        if number >= MOST_OBJECTS:
-            break
-        is_text = each.type == raw.FPDF_PAGEOBJ_TEXT
-        if is_text and (font := raw.FPDFTextObj_GetFont(each.raw)):
-            fonts.setdefault(ctypes.addressof(font.contents), font)
-        if is_text and not _is_unpainted(each.raw) and not _is_white(each.raw):
-            continue  # most objects are plain words
-        box = _box(each.raw, mapping)
+    colour = _Colour()
+    for each, kind in islice(_objects(page.raw), MOST_OBJECTS):
+        if kind == raw.FPDF_PAGEOBJ_TEXT:
+            # Most objects are plain words: of them only the font is asked for.
+            if font := raw.FPDFTextObj_GetFont(each):
+                fonts.setdefault(ctypes.addressof(font.contents), font)
+            if raw.FPDFTextObj_GetTextRenderMode(each) in UNPAINTED:
+                unpainted += _box(each, mapping) is not None
+            elif colour.is_white(each) and (box := _box(each, mapping)):
+                white.append(box)
+            continue
+        box = _box(each, mapping)
         if box is None:
             continue
-        if is_text:
-            if _is_unpainted(each.raw):
-                unpainted += 1
-            else:
-                white.append(box)
-        elif each.type == raw.FPDF_PAGEOBJ_IMAGE:
+        if kind == raw.FPDF_PAGEOBJ_IMAGE:
             pictures += 1
             area += box.width * box.height
             grounds.append(box)
         elif max(box.width, box.height) >= LEAST_LINE:
-            rules.append(box.rounded())
-            if not _is_white(each.raw):
+            lines += 1
+            if not colour.is_white(each):
                 grounds.append(box)
         else:
             shapes += 1
@@ -102,11 +98,39 @@ def drawn_on(page: pdfium.PdfPage, mapping: tuple[float, ...]) -> OnPage:
     return OnPage(
         pictures=pictures,
         picture_area=area,
-        rules=tuple(dict.fromkeys(rules)),
+        lines=lines,
         shapes=shapes,
         unseen=unpainted + hidden,
         fonts=tuple(fonts.values()),
     )
+
+
+UNPAINTED = (raw.FPDF_TEXTRENDERMODE_INVISIBLE, raw.FPDF_TEXTRENDERMODE_CLIP)
+LOOKED_AT = (raw.FPDF_PAGEOBJ_IMAGE, raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_TEXT)
+DEEPEST = 4
+
+
+def _objects(page: Any) -> Iterator[tuple[Any, int]]:
+    """Pictures, paths and words of a page, and of the forms in it, with what they are.
+
+    Asked of pdfium itself: a page has thousands, and a Python object for each costs more than all
+    that is asked of it.
+    """
+    ways = (raw.FPDFPage_CountObjects, raw.FPDFPage_GetObject)
+    yield from _inside(page, *ways, level=1)
+
+
+def _inside(
+    parent: Any, count: Callable[[Any], int], get: Callable[[Any, int], Any], level: int
+) -> Iterator[tuple[Any, int]]:
+    for index in range(count(parent)):
+        each = get(parent, index)
+        kind = raw.FPDFPageObj_GetType(each)
+        if kind in LOOKED_AT:
+            yield each, kind
+        elif kind == raw.FPDF_PAGEOBJ_FORM and level < DEEPEST:
+            ways = (raw.FPDFFormObj_CountObjects, raw.FPDFFormObj_GetObject)
+            yield from _inside(each, *ways, level=level + 1)
 
 
 def _within(box: Box, ground: Box) -> bool:
@@ -124,16 +148,20 @@ def _box(each: Any, mapping: tuple[float, ...]) -> Box | None:
     return Box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
 
 
-def _is_unpainted(each: Any) -> bool:
-    mode = raw.FPDFTextObj_GetTextRenderMode(each)
-    return mode in (raw.FPDF_TEXTRENDERMODE_INVISIBLE, raw.FPDF_TEXTRENDERMODE_CLIP)
+class _Colour:
+    """Asks for the colour that objects are filled with; one place in memory for all of them."""
 
+    def __init__(self) -> None:
+        self._parts = tuple(ctypes.c_uint() for _ in range(4))
 
-def _is_white(each: Any) -> bool:
-    red, green, blue, alpha = (ctypes.c_uint() for _ in range(4))
-    if not raw.FPDFPageObj_GetFillColor(each, red, green, blue, alpha):
-        return False
-    return alpha.value < 10 or min(red.value, green.value, blue.value) > 245
+    def is_white(self, each: Any) -> bool:
+        """Whether an object is filled white, or with nothing."""
+        red, green, blue, alpha = self._parts
+        if not raw.FPDFPageObj_GetFillColor(each, red, green, blue, alpha):
+            return False
+        if alpha.value < 10:
+            return True
+        return red.value > 245 and green.value > 245 and blue.value > 245
 
 
 def doubt_about(
@@ -148,7 +176,7 @@ def doubt_about(
         area: the page's, in points squared.
     """
     if not words:
-        return Doubt.NONE if drawn.pictures or drawn.rules or count else None
+        return Doubt.NONE if drawn.pictures or drawn.lines or count else None
     if _unmapped(text, count) > 0.03:
         return Doubt.UNMAPPED
     if drawn.picture_area > WHOLE_PAGE * area:

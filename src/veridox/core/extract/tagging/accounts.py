@@ -18,6 +18,7 @@ POLISH = 26
 CHECKED, STRANGE = 0.97, 0.9
 """Chance of an account whose checksum holds, by chance one in a hundred would; and of one that
 words call something else. Of several banks the first will do as well as any."""
+_SIGNS = str.maketrans("", "", " \t\n\r\u00a0\u2007\u2009\u202f.,;:()")
 _START = re.compile(r"[A-Z]{2}\d{2}[A-Z0-9]*")
 _SORT_CODE = re.compile(r"\d{2}[- ]?\d{2}[- ]?\d{2}")
 _BANKGIRO = re.compile(r"\d{3,4}-\d{4}")
@@ -56,7 +57,7 @@ def _checked(tagged: Tagged) -> Iterator[tuple[Value, Span]]:
 
 
 def _bare(token: Token) -> str:
-    return re.sub(r"[\s.,;:()]", "", token.text).upper()
+    return token.text.translate(_SIGNS).upper()
 
 
 def _held(tokens: Sequence[Token], words: Sequence[int]) -> tuple[str, tuple[int, ...]] | None:

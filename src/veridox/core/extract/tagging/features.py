@@ -5,6 +5,7 @@ a whole document; the network then sees one page at a time.
 """
 
 import hashlib
+import math
 import re
 import zlib
 from collections import Counter, defaultdict
@@ -302,14 +303,10 @@ def inputs(document: Document) -> list[PageInput]:
 def _typed(tokens: Sequence[Token], at: int, days: _Days) -> tuple[float, ...]:
     token = tokens[at]
     number, places = token.number, token.places
-    beside = any(
-        0 <= other < len(tokens)
-        and tokens[other].row == token.row
-        and tokens[other].currency
-        and tokens[other].number is None
-        for other in (at - 1, at + 1)
-    )
-    size = float(np.log10(1 + abs(float(number)))) if number is not None else 0.0
+    beside = _names_currency(tokens[at - 1], token) if at else False
+    if not beside and at + 1 < len(tokens):
+        beside = _names_currency(tokens[at + 1], token)
+    size = math.log10(1 + abs(float(number))) if number is not None else 0.0
     return (
         number is not None,
         places == 0,
@@ -326,6 +323,11 @@ def _typed(tokens: Sequence[Token], at: int, days: _Days) -> tuple[float, ...]:
         beside,
         *days.of(token),
     )
+
+
+def _names_currency(other: Token, token: Token) -> bool:
+    """Whether a neighbour in the row is a currency and nothing else."""
+    return bool(other.currency) and other.number is None and other.row == token.row
 
 
 def _banks(tokens: Sequence[Token]) -> set[int]:

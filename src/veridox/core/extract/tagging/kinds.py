@@ -12,6 +12,8 @@ EVEN = 0.5
 """Chance from which words rather name the number of an earlier bill than not."""
 UPPER = 0.6
 """Share of the first page, from the top, in which its title stands."""
+LONGEST_TITLE = 12
+"""Words of a title at most: of a sentence it is none."""
 SURE = 0.9
 """Chance from which the whole page is believed against a title: letters speak of other documents
 in large letters, too."""
@@ -54,6 +56,8 @@ def _titled(tagged: Tagged) -> str | None:
         tokens = [tagged.tokens[at] for at in cell]
         if tokens[0].page != first.number or tokens[0].box.top > UPPER * first.height:
             break
+        if len(tokens) > LONGEST_TITLE:
+            continue
         words = normalise(" ".join(token.text for token in tokens))
         label = lexicon("kinds").match(words, 0, tagged.document.languages) if words else None
         height = max(token.box.height for token in tokens)

@@ -340,13 +340,13 @@ def _in_cents(tagged: Tagged, cells: dict[str, Field], amount: Money) -> bool:
     goods = _goods(cells)
     if goods is None or "price_base" in cells:
         return False
-    heads = [
-        token.text
+    if abs(abs(goods) / 100 - abs(amount.amount)) > minor_unit(amount.currency):
+        return False
+    return any(
+        CENTS.fullmatch(token.text.strip("()[]"))
         for at, token in enumerate(tagged.tokens)
         if tagged.best[at].startswith(("header.", "line.unit", "line.other"))
-    ]
-    cents = any(CENTS.fullmatch(text.strip("()[]")) for text in heads)
-    return cents and abs(abs(goods) / 100 - abs(amount.amount)) <= minor_unit(amount.currency)
+    )
 
 
 def _cell(tagged: Tagged, at: int, tag: str, value: Decimal | Money) -> Field:
@@ -381,10 +381,9 @@ def _texts(tagged: Tagged, line: _Line, taken: set[int]) -> dict[str, Field]:
 def _whole(tagged: Tagged, own: Sequence[int], taken: set[int]) -> list[int]:
     """Words of a description with the others of their cells: `Pipe 25 mm x 200, grey`."""
     found = set(own)
-    for cell in tagged.cells:
+    for number in sorted({tagged.cell_of[at] for at in own}):
+        cell = tagged.cells[number]
         here = [at for at in cell if at in found]
-        if not here:
-            continue
         for at in cell:
             inside = here[0] < at < here[-1]
             if at not in taken and (inside or tagged.best[at].startswith(LOOSE)):

@@ -32,6 +32,7 @@ def pairs(xp: Any, place: Any, near: Any, row: Any) -> Any:
     """How words lie to each other: (b, n, 4), (b, n, 4), (b, n) to (b, PAIRS, n, n)."""
     left, top, right, bottom = (place[..., at] for at in range(4))
     middle, level = (left + right) / 2, (top + bottom) / 2
+    # Worked out once, used often: over all pairs of words it is a good part of the reckoning.
     across = middle[:, None, :] - middle[:, :, None]
     down = level[:, None, :] - level[:, :, None]
     over = (
@@ -52,17 +53,19 @@ def pairs(xp: Any, place: Any, near: Any, row: Any) -> Any:
     count = place.shape[1]
     numbers = xp.arange(count)
     is_near = [near[..., at][:, :, None] == numbers[None, None, :] for at in range(4)]
+    far, deep = xp.abs(across), xp.abs(down)
+    wide, high = xp.log1p(far), xp.log1p(deep)
     found = [
         same,
         over,
         beside,
-        xp.sign(across) * xp.log1p(xp.abs(across)) / 3,
-        xp.log1p(xp.abs(across)) / 3,
-        xp.log1p(xp.abs(down)) / 3,
-        xp.sign(down) * xp.log1p(xp.abs(down)) / 3,
+        xp.sign(across) * wide / 3,
+        wide / 3,
+        high / 3,
+        xp.sign(down) * high / 3,
         xp.abs(left[:, None, :] - left[:, :, None]) < 0.3,
         xp.abs(right[:, None, :] - right[:, :, None]) < 0.3,
-        xp.abs(across) < 0.3,
+        far < 0.3,
         *is_near,
         same & (across < 0),
         same & (across > 0),
@@ -70,8 +73,8 @@ def pairs(xp: Any, place: Any, near: Any, row: Any) -> Any:
         over & (down > 0),
         step == -1,
         step == 1,
-        xp.exp(-(xp.abs(across) + xp.abs(down)) / 8),
-        xp.exp(-xp.abs(down) / 3),
+        xp.exp(-(far + deep) / 8),
+        xp.exp(-deep / 3),
         xp.broadcast_to(xp.eye(count)[None], across.shape),
         same & (gap < 1.0),
     ]

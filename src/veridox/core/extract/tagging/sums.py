@@ -150,7 +150,11 @@ def _of_row(
     for goal in goals:
         if not _may_be_product(tokens[goal], values[goal]):
             continue
+        # Nothing that is taken off makes a product larger.
+        least = (values[goal] - 51) * UNIT
         for pair in combinations([at for at in usable if at != goal], 2):
+            if values[pair[0]] * values[pair[1]] < least:
+                continue
             if goals is parts or tokens[pair[0]].row != tokens[goal].row:
                 _mark_product(values, goal, pair, parts, found, made, names)
 

@@ -104,6 +104,11 @@ class Tagged:
         return tuple(tuple(group) for group in groups)
 
     @cached_property
+    def cell_of(self) -> dict[int, int]:
+        """Index in `cells` of each token."""
+        return {at: number for number, cell in enumerate(self.cells) for at in cell}
+
+    @cached_property
     def places(self) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
         """Page, right end and level of each token."""
         found = [(token.page, token.box.right, token.box.middle[1]) for token in self.tokens]

@@ -14,7 +14,6 @@ from veridox.core.readers.ocr.clean import evened, flattened, is_faint, sheet_co
 from veridox.core.readers.ocr.detect import Span, lines_of
 from veridox.core.readers.ocr.models import SMALL, TINY, Grey
 from veridox.core.readers.ocr.recognise import Sign, read_lines, words_of
-from veridox.core.readers.ocr.rules import rules_of
 from veridox.core.readers.ocr.upright import (
     LEAST_SKEW,
     Matrix,
@@ -46,7 +45,6 @@ class Seen:
     Attributes:
         width, height: of the upright page, in points.
         words: with boxes on the upright page.
-        rules: straight lines, as boxes on the upright page.
         codes: QR codes on the upright page.
         turned: whether the page lies otherwise than in the picture that was given.
         place: from pixels of the picture that was given to points of the page.
@@ -55,7 +53,6 @@ class Seen:
     width: float
     height: float
     words: tuple[Word, ...]
-    rules: tuple[Box, ...]
     codes: tuple[QrCode, ...]
     turned: bool
     place: Matrix
@@ -113,7 +110,6 @@ def read_picture(
         points[0],
         points[1],
         tuple(_words(work, lines, points_per_pixel)),
-        rules_of(work, points_per_pixel),
         codes_of(work, points_per_pixel),
         turned,
         np.diag([points_per_pixel, points_per_pixel, 1.0]) @ place,
