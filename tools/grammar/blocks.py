@@ -8,8 +8,9 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from tools.grammar import vocabulary
 from tools.grammar.deal import Deal
-from tools.grammar.people import Party, account_shown, role, salute, tax_shown
+from tools.grammar.people import person, tax_shown
 from tools.grammar.sheet import Part, Sheet
 from tools.grammar.speech import NAMED, nonsense
 
@@ -153,7 +154,7 @@ def facts(desk: Desk) -> list[Fact]:
             (
                 speech.say("party"),
                 "label.other",
-                chance.choice(["A. ", "Ms ", "", "Hr. "]) + nonsense(chance).capitalize(),
+                chance.choice(["", "Ms ", "", "Hr. "]) + person(chance, deal.language),
                 "other.party",
             )
         )
@@ -185,7 +186,8 @@ def _junk(desk: Desk) -> Fact:
     label = chance.choice(
         [
             nonsense(chance).capitalize(),
-            f"{nonsense(chance)} {nonsense(chance)}",
+            vocabulary.terms(chance, deal.language, 1).capitalize(),
+            vocabulary.terms(chance, deal.language, 2),
             deal.speech.say("quote"),
             deal.speech.say("date"),
             deal.speech.say("money"),
@@ -374,152 +376,6 @@ def table(desk: Desk, x: float, y: float, wide: float, found: Sequence[Fact]) ->
 FACTS = (pairs, pairs, flush, inline, inline, above, above, run, sentence, split, table)
 HELD_FACTS = (below, pairs, pairs, run, table, above, above, inline, flush, split)
 """`below` is never trained on; the others appear with labels that are not."""
-
-
-# -- parties
-
-
-def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Part]]:
-    """Rows of a party's block: name, address, numbers."""
-    chance, deal = desk.chance, desk.deal
-    name_tag = {"seller": "seller.name", "buyer": "buyer.name"}.get(part, "other.party")
-    address_tag = {"seller": "seller.address", "buyer": "buyer.address"}.get(part, "other.party")
-    rows: list[list[Part]] = [[(text, name_tag)] for text in _broken(chance, who.name)]
-    if part != "other":
-        desk.tell(name_tag, who.name)
-    if part == "seller" and chance.random() < 0.1:
-        said = role(chance, deal.language)
-        if chance.random() < 0.4:
-            rows[-1].append((said, "text"))
-        else:
-            rows.append([(said, "text")])
-    if part != "seller" and chance.random() < 0.12:
-        said, tag = (
-            salute(chance, deal.language),
-            "label.buyer.name" if part == "buyer" else "label.other.party",
-        )
-        if chance.random() < 0.4:
-            rows[0].insert(0, (said, tag))
-        else:
-            rows.insert(0, [(said, tag)])
-    rows += [[(text, address_tag)] for text in who.rows]
-    where = list(who.address)
-    if chance.random() < 0.12:
-        where = [", ".join(where)]
-    rows += [[(text, address_tag)] for text in where]
-    if part == "buyer" and chance.random() < 0.15:
-        shown = tax_shown(chance, who)
-        rows.append(
-            [
-                (desk.label(deal.speech.say("your_tax_id")), "label.buyer.tax_id"),
-                (shown, "buyer.tax_id"),
-            ]
-        )
-        desk.tell("buyer.tax_id", shown)
-    if part == "seller" and full:
-        rows += seller_numbers(desk)
-    return rows
-
-
-def _broken(chance: random.Random, name: str) -> list[str]:
-    """A name in one row, or a long one in two."""
-    words = name.split()
-    if len(words) < 4 or chance.random() > 0.15:
-        return [name]
-    at = chance.randrange(2, len(words))
-    return [" ".join(words[:at]), " ".join(words[at:])]
-
-
-def seller_numbers(desk: Desk) -> list[list[Part]]:
-    """What sellers say of themselves: tax id, account, telephone, mail."""
-    deal, chance, speech = desk.deal, desk.chance, desk.deal.speech
-    rows: list[list[Part]] = []
-    if chance.random() < 0.8:
-        shown = tax_shown(chance, deal.seller)
-        rows.append(
-            [
-                (desk.label(speech.say("our_tax_id")), "label.seller.tax_id"),
-                (shown, "seller.tax_id"),
-            ]
-        )
-        desk.tell("seller.tax_id", shown)
-    if chance.random() < 0.65:
-        rows += account_rows(desk)
-    if chance.random() < 0.5:
-        rows.append(
-            [
-                (desk.label(speech.say("phone")), "label.other"),
-                (deal.facts.get("phone", "0123 456"), "other.contact"),
-            ]
-        )
-    if chance.random() < 0.5:
-        host = (
-            "".join(sign for sign in deal.seller.name.lower() if sign.isascii() and sign.isalpha())[
-                :14
-            ]
-            or "post"
-        )
-        rows.append(
-            [
-                (
-                    chance.choice(
-                        [f"info@{host}.example", f"www.{host}.example", f"{host}.example"]
-                    ),
-                    "other.contact",
-                )
-            ]
-        )
-    if chance.random() < 0.2:
-        rows.append(
-            [
-                (
-                    chance.choice(["HRB", "Company no.", "Reg.", "RCS", "KvK", "Org."]),
-                    "label.other",
-                ),
-                (str(chance.randrange(10_000, 99_999_999)), "other.id"),
-            ]
-        )
-    chance.shuffle(rows)
-    return rows
-
-
-def account_rows(desk: Desk) -> list[list[Part]]:
-    """Where to pay."""
-    deal, chance, speech = desk.deal, desk.chance, desk.deal.speech
-    if "account" in deal.truth:
-        by_code = deal.truth["account"][2:3] == "-"
-    else:
-        by_code = deal.seller.country == "GB" and chance.random() < 0.6
-    if by_code:
-        code, number = (
-            f"{chance.randrange(10, 99)}-{chance.randrange(10, 99)}-{chance.randrange(10, 99)}",
-            f"{chance.randrange(10**7, 10**8)}",
-        )
-        if "account" in deal.truth:
-            code, number = deal.truth["account"].split()
-        desk.tell("account", f"{code} {number}")
-        row: list[Part] = [
-            (chance.choice(["Sort code", "Sort", "S/C"]), "label.account"),
-            (code, "account"),
-            (chance.choice(["Account", "A/C", "account no.", "/"]), "label.account"),
-            (number, "account"),
-        ]
-        return [row] if chance.random() < 0.6 else [row[:2], row[2:]]
-    shown = account_shown(chance, deal.seller)
-    desk.tell("account", deal.seller.iban)
-    bank = [(f"{nonsense(chance).capitalize()} Bank", "other.party")]
-    row = [(desk.label(speech.say("account")), "label.account"), (shown, "account")]
-    rows = [row]
-    if chance.random() < 0.4:
-        rows.insert(0, bank)
-    if chance.random() < 0.4:
-        rows.append(
-            [
-                (chance.choice(["BIC", "BIC:", "SWIFT"]), "label.other"),
-                ("".join(chance.choice("ABDEKLMNRSTX") for _ in range(8)), "other.id"),
-            ]
-        )
-    return rows
 
 
 def stacked(

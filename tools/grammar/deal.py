@@ -4,11 +4,13 @@ import random
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
-from functools import lru_cache
+from functools import cache, lru_cache
+from pathlib import Path
 
 from babel.dates import format_date
 
 from tools.corpus.people import bill_number
+from tools.grammar import vocabulary
 from tools.grammar.people import CURRENCY, LANGUAGE, RATES, Party, party, word
 from tools.grammar.speech import Speech
 from veridox.core.extract.tagging.tags import KINDS
@@ -24,14 +26,6 @@ DATES = ("d MMMM y", "d MMM y", "dd/MM/yyyy", "d/M/yyyy", "dd.MM.yyyy", "d.M.yyy
 LOCALE = {"no": "nb"}
 UNITS = {"en": "pcs ea h kg m l box day set pack", "de": "Stk Stück Std. kg m l Karton Tag Psch.", "fr": "pce h kg m l jour lot u", "es": "ud h kg m l día", "it": "pz h kg m l gg nr", "nl": "st uur kg m l dag", "pl": "szt. godz. kg m l", "pt": "un h kg m l", "sv": "st tim kg m l",
          "da": "stk time kg m l", "no": "stk time kg m l", "fi": "kpl h kg m l", "cs": "ks hod kg m l", "hu": "db óra kg m l", "ro": "buc oră kg m l"}  # fmt: skip
-GOODS = {
-    "en": "hose clamp, stainless|weekly cleaning of office|consulting, senior|squid, frozen|paper cups 8 oz|service visit|license renewal|oak board 40 mm|translation of contract|crane hire|bearing 6204|dental check|column inches|lunch menu|fuel diesel|night room 12|travel expenses|copy paper A4|water consumption|standing charge|gravel 20 mm|labour|spare seal kit|red wine 0.75|hosting, monthly|waste removal|piano tuning|pallet storage|bread rolls|photo prints",
-    "de": "Schlauchschelle Edelstahl|Büroreinigung wöchentlich|Beratung|Tintenfisch TK|Montage|Wartungspauschale|Brötchen|Dichtungssatz|Anfahrt|Eichenbohle|Übersetzung|Kranmiete|Kugellager 6204|Trinkwasser|Grundgebühr|Druckbogen|Rechtsberatung|Übernachtung|Diesel|Kopierpapier",
-    "fr": "collier inox|nettoyage hebdomadaire|conseil|main d'œuvre|déplacement|planche de chêne|traduction|location grue|roulement 6204|abonnement|impression|nuitée|gazole|papier|pain", "es": "abrazadera inox|limpieza semanal|mano de obra|desplazamiento|madera de roble|traducción|alquiler de grúa|rodamiento|papel|pan",
-    "it": "fascetta inox|pulizia settimanale|manodopera|trasferta|tavola di rovere|traduzione|noleggio gru|cuscinetto|carta|pane", "nl": "slangklem rvs|schoonmaak per week|arbeidsloon|voorrijkosten|eiken plank|vertaling|huur kraan|kogellager|papier|brood",
-    "pl": "opaska nierdzewna|sprzątanie|robocizna|dojazd|deska dębowa|tłumaczenie|wynajem dźwigu|łożysko|papier|chleb", "pt": "abraçadeira inox|limpeza semanal|mão de obra|deslocação|tradução|papel|pão", "sv": "slangklämma|städning|arbete|resa|ekplanka|översättning|papper|bröd",
-    "da": "spændebånd|rengøring|arbejdsløn|kørsel|oversættelse|papir|brød", "no": "slangeklemme|renhold|arbeid|kjøring|papir|brød", "fi": "letkunkiristin|siivous|työ|matkat|paperi|leipä", "cs": "hadicová spona|úklid|práce|doprava|papír|chléb", "hu": "bilincs|takarítás|munkadíj|kiszállás|papír|kenyér", "ro": "colier|curățenie|manoperă|deplasare|hârtie|pâine",
-}  # fmt: skip
 FLAT = {
     "en": "delivery|call-out|sundries|fuel surcharge|materials|packing|travel|trip charge|disposal|small parts|congestion charge|minimum charge|admin fee|carriage|standing charge",
     "de": "Fracht|Anfahrt pauschal|Kleinmaterial|Legierungszuschlag|Verpackung|Energiezuschlag|Entsorgung|Porto|Rüstkosten|Mautanteil|Nebenkosten|Auslagen", "fr": "frais de port|déplacement|fournitures diverses|forfait|éco-participation|emballage|frais de dossier",
@@ -40,6 +34,30 @@ FLAT = {
 }  # fmt: skip
 """Lines for which suppliers print an amount and nothing else."""
 CENT = Decimal("0.01")
+
+
+@cache
+def goods(language: str) -> tuple[str, ...]:
+    """What is sold where a language is spoken."""
+    found: dict[str, list[str]] = {}
+    own: list[str] = []
+    for line in (Path(__file__).parent / "goods.txt").read_text(encoding="utf-8").splitlines():
+        if line.startswith("  "):
+            own += line.strip().split("|")
+        elif not line.startswith("#"):
+            own = found[line.strip(":")] = []
+    return tuple(found[language])
+
+
+def thing(chance: random.Random, language: str) -> str:
+    """What a line is for: goods or work of a trade, or a few words about whatever."""
+    roll = chance.random()
+    if roll < 0.55:
+        return chance.choice(goods(language))
+    if roll < 0.7:
+        return vocabulary.trade(chance, language)
+    text = vocabulary.terms(chance, language, chance.choice([1, 1, 2, 2, 3, 4, 6]))
+    return text.capitalize() if chance.random() < 0.6 else text
 
 
 def cents(value: Decimal) -> Decimal:
@@ -330,22 +348,21 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
     count = chance.randrange(max(1, count // 2), count + 1)
     several = len(rates) > 1 and chance.random() < 0.25
     made.inclusive = made.kind == "till receipt" or (not untaxed and chance.random() < 0.07)
-    words = GOODS[made.language].split("|")
     units = UNITS[made.language].split()
     discounts = chance.random() < 0.12
     made.base = chance.choice([10, 100, 100, 100, 1000]) if chance.random() < 0.05 else 1
     for _ in range(count):
-        text = chance.choice(words)
+        text = thing(chance, made.language)
         if chance.random() < 0.4:
             text += " " + chance.choice(
                 [
                     _code(chance),
                     f"{chance.randrange(2, 90)} mm",
-                    chance.choice(words),
+                    thing(chance, made.language),
                     f"{chance.randrange(1, 13)}/{chance.randrange(24, 27)}",
                     f"{chance.randrange(2, 60)} kg",
-                    f"{chance.choice(['/', '-', '–', 'to'])} {word(chance)}",
-                    f"{word(chance)} {chance.choice(['/', '-', '–', '>'])} {word(chance)}",
+                    f"{chance.choice(['/', '-', '–', 'to'])} {word(chance, made.language)}",
+                    f"{word(chance, made.language)} {chance.choice(['/', '-', '–', '>'])} {word(chance, made.language)}",
                 ]
             )
         quantity = Decimal(

@@ -2,10 +2,10 @@
 
 from collections.abc import Sequence
 
-from tools.grammar import blocks
+from tools.grammar import blocks, parties, vocabulary
 from tools.grammar.blocks import Desk, Fact
+from tools.grammar.people import word
 from tools.grammar.sheet import Part
-from tools.grammar.speech import nonsense
 
 
 def head(
@@ -85,7 +85,7 @@ def head(
         sheet.put(
             left,
             y,
-            [(nonsense(chance).capitalize() + " " + made.speech.sentence(), "text")],
+            [(word(chance, made.language) + " " + made.speech.sentence(), "text")],
             size * 0.8,
         )
         y += size * 2
@@ -132,7 +132,7 @@ def _brand(desk: Desk, left: float, right: float, y: float) -> float:
     words = name.split()
     text = " ".join(words[: max(1, len(words) - chance.choice([1, 1, 2]))])
     if text == name:
-        text = nonsense(chance).capitalize()
+        text = word(chance, desk.deal.language)
     text = chance.choice([text, text.upper(), text.lower()])
     large = desk.size * chance.choice([1.6, 2.2, 2.8])
     how, x = chance.choice([("l", left), ("c", (left + right) / 2), ("r", right)])
@@ -154,7 +154,10 @@ def _emblem(desk: Desk, left: float, right: float, y: float, how: str) -> float:
         )
         large = size * chance.choice([1.8, 2.6, 3.4])
     else:
-        text, large = f"{nonsense(chance).capitalize()} {nonsense(chance)}", size * 0.9
+        text = vocabulary.terms(
+            chance, desk.deal.language, chance.choice([1, 2, 3, 4])
+        ).capitalize()
+        large = size * 0.9
     y += large * 0.6
     x = {"l": left, "c": (left + right) / 2, "r": right}[how]
     desk.sheet.put(x, y, [(text, "text")], large, how, bold=large > size)
@@ -167,7 +170,7 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
     chance, made, size = desk.chance, desk.deal, desk.size
     groups: list[tuple[str, Sequence[Sequence[Part]]]] = []
     buyer = (
-        blocks.party_rows(desk, made.buyer, "buyer", full=False)
+        parties.party_rows(desk, made.buyer, "buyer", full=False)
         if made.kind not in ("terms",) and chance.random() < 0.97
         else []
     )
@@ -177,7 +180,7 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
     if buyer:
         groups.append(("buyer", buyer))
     if made.ship is not None:
-        groups.append(("ship", blocks.party_rows(desk, made.ship, "other", full=False)))
+        groups.append(("ship", parties.party_rows(desk, made.ship, "other", full=False)))
     if len(groups) > 1 and chance.random() < 0.3:
         chance.shuffle(groups)
     titled = chance.random() < (0.9 if place == "beside" else 0.5)
@@ -206,6 +209,7 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
         untold = chance.random() < 0.4
         for role, rows in groups:
             put: list[Sequence[Part]] = list(rows)
+            below = y
             run = role != "seller" and not level and chance.random() < 0.07
             # Who sells may stand without a heading beside a buyer who has one.
             silent = role == "seller" and level and untold
@@ -228,12 +232,20 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
                 y = end = blocks.commas(desk, at, y, step, put) + size
                 continue
             small = size
+            if role == "buyer" and how == "l" and chance.random() < 0.15:
+                line, tiny = parties.return_line(desk), size * chance.choice([0.6, 0.7, 0.8])
+                if sum(desk.sheet.wide(t + " ", tiny) for t, _ in line) < step:
+                    desk.sheet.put(at, y, line, tiny)
+                    below = y + tiny * 1.6
+                    used.append("return line")
             while (
                 max(sum(desk.sheet.wide(t + " ", small) for t, _ in row) for row in put) > step - 6
                 and small > 5
             ):
                 small *= 0.9
-            bottom = blocks.stacked(desk, at + (step if how == "r" else 0), y, put, how, size=small)
+            bottom = blocks.stacked(
+                desk, at + (step if how == "r" else 0), below, put, how, size=small
+            )
             end = max(end, bottom)
             if level:
                 at += step

@@ -2,9 +2,10 @@
 
 from collections.abc import Callable, Sequence
 
-from tools.grammar import blocks, sums, tables
+from tools.grammar import blocks, parties, sums, tables
 from tools.grammar.blocks import Desk
 from tools.grammar.deal import Deal
+from tools.grammar.people import person, word
 from tools.grammar.sheet import Part, Sheet
 
 Row = list[Part]
@@ -23,10 +24,10 @@ GREETINGS = {
 
 def greeting(desk: Desk, *, last: bool = False) -> str:
     """The first words of a letter, or the last."""
-    from tools.grammar.people import word
-
     text = desk.chance.choice(GREETINGS[desk.deal.language][last].split("|"))
-    return text.replace("{}", word(desk.chance)).strip() + desk.chance.choice([",", ",", "", "!"])
+    return text.replace("{}", word(desk.chance, desk.deal.language)).strip() + desk.chance.choice(
+        [",", ",", "", "!"]
+    )
 
 
 def _sums(desk: Desk) -> list[sums.Sum]:
@@ -41,14 +42,14 @@ def _sums(desk: Desk) -> list[sums.Sum]:
 def _people(desk: Desk, share: float) -> tuple[list[Row], list[Row]]:
     """Rows of seller and buyer, as many as this supplier writes."""
     deal, chance = desk.deal, desk.chance
-    seller = [list(row) for row in blocks.party_rows(desk, deal.seller, "seller", full=False)]
+    seller = [list(row) for row in parties.party_rows(desk, deal.seller, "seller", full=False)]
     if chance.random() < share:
         seller = seller[:1]
     if chance.random() < 0.6:
-        seller += [list(row) for row in blocks.seller_numbers(desk)]
+        seller += [list(row) for row in parties.seller_numbers(desk)]
     if chance.random() < share:
         return seller, []
-    buyer = [list(row) for row in blocks.party_rows(desk, deal.buyer, "buyer", full=False)]
+    buyer = [list(row) for row in parties.party_rows(desk, deal.buyer, "buyer", full=False)]
     return seller, buyer[: chance.choice([1, 2, 9])]
 
 
@@ -182,9 +183,7 @@ def mail(made: Deal) -> tuple[Sheet, str]:
         y = _below(desk, left, y, wide)
     y = say([[(greeting(desk, last=True), "text")]], y + desk.size)
     if chance.random() < 0.5:
-        from tools.grammar.people import FIRST, word
-
-        y = say([[(f"{chance.choice(FIRST)} {word(chance)}", "other.party")]], y)
+        y = say([[(person(chance, made.language), "other.party")]], y)
     say(seller, y)
     return sheet, f"mail {way}"
 

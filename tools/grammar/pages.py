@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from tools.grammar import asked, blocks, heads, sums, tables
+from tools.grammar import asked, blocks, heads, parties, sums, tables
 from tools.grammar.blocks import Desk
 from tools.grammar.deal import SIGNS, Deal, deal
 from tools.grammar.notes import NOTES, greeting
@@ -136,8 +136,8 @@ def _document(made: Deal) -> tuple[Sheet, str]:
     margin = chance.choice([30.0, 40.0, 50.0, 60.0])
     left, right = margin, width - margin
     used: list[str] = []
-    rows_of_seller = blocks.party_rows(desk, made.seller, "seller", full=False)
-    numbers = blocks.seller_numbers(desk)
+    rows_of_seller = parties.party_rows(desk, made.seller, "seller", full=False)
+    numbers = parties.seller_numbers(desk)
     found = (
         blocks.facts(desk)
         if made.kind not in ("terms", "other")
@@ -188,6 +188,9 @@ def _middle(desk: Desk, left: float, right: float, y: float, used: list[str]) ->
     if made.kind == "invoice" and chance.random() < 0.06:
         y = asked.callout(desk, left, y)
         used.append("callout")
+    if chance.random() < 0.1:
+        y = blocks.stacked(desk, left, y, parties.bystanders(desk)) + size * 0.5
+        used.append("others")
     if chance.random() < 0.12:
         sheet_words: list[Part] = [(word, "text") for word in greeting(desk).split()]
         y = blocks.wrapped(desk, left, y, right - left, sheet_words, size) + size * 0.3
@@ -278,8 +281,14 @@ def _lower(desk: Desk, left: float, right: float, y: float, used: list[str]) -> 
             size * 0.9,
         )
     if chance.random() < 0.2:
-        y = blocks.stacked(desk, left, y + size, blocks.account_rows(desk))
+        y = blocks.stacked(desk, left, y + size, parties.account_rows(desk))
         used.append("pay")
+    if chance.random() < 0.1 and y < sheet.height - 120:
+        y = blocks.stacked(desk, left, y + size * 0.5, parties.bystanders(desk))
+        used.append("others")
+    if chance.random() < 0.12 and y < sheet.height - 110:
+        y = blocks.stacked(desk, left, y + size * 0.5, [parties.once_more(desk)])
+        used.append("once more")
     if chance.random() < 0.08 and y < sheet.height - 150:
         y = asked.slip(desk, left, right, sheet.height - 130)
         used.append("slip")

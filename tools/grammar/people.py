@@ -9,6 +9,8 @@ from stdnum.eu import vat as eu_vat
 from stdnum.exceptions import ValidationError
 from stdnum.gb import vat as gb_vat
 
+from tools.grammar import vocabulary
+
 LANGUAGE = {
     "GB": "en", "IE": "en", "US": "en", "AU": "en", "CA": "en", "DE": "de", "AT": "de", "CH": "de", "FR": "fr",
     "BE": "fr", "LU": "fr", "ES": "es", "MX": "es", "IT": "it", "NL": "nl", "PL": "pl", "PT": "pt", "SE": "sv",
@@ -147,7 +149,6 @@ _NUCLEUS = [
 ]
 _CODA = ["l", "m", "n", "r", "s", "t", "nd", "rt", "ck", "ll", "ng", "sch", "x", "lm", "bb"]
 _TAIL = ("ow", "er", "mann", "sen", "ini", "ez", "ski", "ford", "ley", "ard", "quist", "berg", "aux", "mere", "ton", "wick", "ová", "ák", "escu", "nen", "ado", "veld", "holm", "")  # fmt: skip
-FIRST = ["Ada", "Bo", "Ilse", "Marten", "Oona", "Pia", "Runa", "Sorrel", "Tam", "Wren", "Yves", "Zoltan", "Anouk", "Bram", "Carys", "Detlef", "Elin", "Fergus", "Greta", "Hugo", "Ines", "Jarek", "Kaja", "Liv", "Matteo", "Nuno", "Odile", "Petra", "Quentin", "Rosa", "Silvano", "Tove", "Urs", "Vera", "Wim", "Xenia", "Yara", "Zdenka"]  # fmt: skip
 
 
 def filled(pattern: str, chance: random.Random) -> str:
@@ -180,7 +181,30 @@ def _holds(text: str) -> bool:
     return True
 
 
-def word(chance: random.Random) -> str:
+def word(chance: random.Random, language: str, held: bool = False) -> str:
+    """A name: of people or a place where the language is spoken, or one that nobody has."""
+    roll = chance.random()
+    if roll < 0.4:
+        return vocabulary.surname(chance, language, held)
+    if roll < 0.6:
+        return vocabulary.town(chance, language, held)
+    if roll < 0.7:
+        return vocabulary.term(chance, language).capitalize()
+    return made_up(chance)
+
+
+def person(chance: random.Random, language: str, held: bool = False) -> str:
+    """First name and family name, or the first only as its letter."""
+    called = vocabulary.first(chance, language)
+    if chance.random() < 0.15:
+        called = called[0] + "."
+    family = (
+        vocabulary.surname(chance, language, held) if chance.random() < 0.75 else made_up(chance)
+    )
+    return f"{called} {family}"
+
+
+def made_up(chance: random.Random) -> str:
     """A name that nobody has."""
     middle = chance.choice(_NUCLEUS) + chance.choice(_CODA)
     if chance.random() < 0.35:
@@ -209,35 +233,40 @@ class Party:
 def party(chance: random.Random, country: str, held: bool, *, buyer: bool = False) -> Party:
     """A party of a country."""
     language = LANGUAGE[country]
-    town, street = word(chance), word(chance)
+
+    def named() -> str:
+        return word(chance, language, held)
+
+    town = vocabulary.town(chance, language, held) if chance.random() < 0.6 else made_up(chance)
+    street = named()
     roll = chance.random()
-    person = f"{chance.choice(FIRST)} {word(chance)}"
+    who = person(chance, language, held)
     trades = TRADES[language].split()
     usual = EVERYDAY.get(language)
     if chance.random() < 0.22 and usual is not None:
-        name = _everyday(chance, language)
+        name = _everyday(chance, language, held)
     elif buyer and chance.random() < 0.05 and language in HONORIFICS:
-        name = f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([FIRST[0][0] + '.', chance.choice(FIRST), chance.choice(FIRST)[0] + '.'])} {word(chance)}"
+        name = f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([who.split()[0], who[0] + '.'])} {named()}"
     elif roll < (0.2 if buyer else 0.1):
         name = chance.choice(PUBLIC[language]).format(t=town, x=street)
     elif roll < 0.25:
         title = chance.choice(["", "", "", "Dr. ", "Dipl.-Ing. ", "Prof. "])
         name = (
             title
-            + person
+            + who
             + chance.choice(["", "", f" {chance.choice(trades)}", f", {chance.choice(trades)}"])
         )
     elif roll < 0.45:
         name = chance.choice([
-            f"{word(chance)} {chance.choice(trades)}", f"{word(chance)} & {word(chance)}", f"{chance.choice(trades)} {word(chance)}",
-            word(chance), f"The {word(chance)} {chance.choice(trades)}", f"{chance.choice(trades)} {chance.choice(trades)}",
-            f"{word(chance)}{word(chance).lower()}", f"{word(chance)}, {word(chance)} & Partner",
+            f"{named()} {chance.choice(trades)}", f"{named()} & {named()}", f"{chance.choice(trades)} {named()}",
+            named(), f"The {named()} {chance.choice(trades)}", f"{chance.choice(trades)} {chance.choice(trades)}",
+            f"{named()}{named().lower()}", f"{named()}, {named()} & Partner",
         ])  # fmt: skip
     else:
         form = chance.choice(FORMS[language])
         base = chance.choice([
-            word(chance), f"{word(chance)} {chance.choice(trades)}", f"{word(chance)} & {word(chance)}", f"{chance.choice(trades)} {word(chance)}",
-            f"{word(chance)} {chance.choice(trades)} {word(chance)}", f"{word(chance)[:3].upper()} {chance.choice(trades)}", f"{person}",
+            named(), f"{named()} {chance.choice(trades)}", f"{named()} & {named()}", f"{chance.choice(trades)} {named()}",
+            f"{named()} {chance.choice(trades)} {named()}", f"{named()[:3].upper()} {chance.choice(trades)}", f"{who}",
         ])  # fmt: skip
         name = f"{base}, {form}" if chance.random() < 0.1 else f"{base} {form}"
     if chance.random() < 0.15:
@@ -261,15 +290,15 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
     if chance.random() < (0.35 if buyer else 0.1):
         rows.append(chance.choice([
             {"en": "Accounts Payable", "de": "Kreditorenbuchhaltung", "fr": "Service comptabilité", "nl": "Crediteuren", "it": "Ufficio acquisti"}.get(language, "Finance"),
-            f"{chance.choice(['attn', 'z. Hd.', 'c/o', 'FAO', 'att.', 't.a.v.', 'À l’attention de'])} {person}", person,
+            f"{chance.choice(['attn', 'z. Hd.', 'c/o', 'FAO', 'att.', 't.a.v.', 'À l’attention de'])} {who}", who,
             chance.choice(trades), f"{chance.choice(trades)} & {chance.choice(trades)}",
         ]))  # fmt: skip
     if chance.random() < 0.15 and language in HONORIFICS:
-        rows.insert(0, f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([person, person[0] + '. ' + word(chance)])}")  # fmt: skip
+        rows.insert(0, f"{chance.choice(HONORIFICS[language].split('|'))} {chance.choice([who, who[0] + '. ' + named()])}")  # fmt: skip
     if chance.random() < 0.2 and language in HOUSES:
         first, second, _ = EVERYDAY.get(language, EVERYDAY["en"])
         place = chance.choice(HOUSES[language].split("|"))
-        rows.append(place.format(x=word(chance), t=chance.choice(second.split()), a=chance.choice(first.split())))  # fmt: skip
+        rows.append(place.format(x=named(), t=chance.choice(second.split()), a=chance.choice(first.split())))  # fmt: skip
     tax_id = chance.choice(_tax_ids(country, held))
     bank = country if country in _BANK else "DE"
     body = filled(_BANK[bank], chance)
@@ -279,15 +308,27 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
     )
 
 
-def _everyday(chance: random.Random, language: str) -> str:
+def _everyday(chance: random.Random, language: str, held: bool) -> str:
     """A name made of everyday words, with a legal form or without."""
+
+    def named() -> str:
+        return word(chance, language, held)
+
+    def thing(usual: str) -> str:
+        if chance.random() < 0.4:
+            return vocabulary.term(chance, language).capitalize()
+        return chance.choice(usual.split())
+
     first, second, trades = EVERYDAY[language]
-    one, two = chance.choice(first.split()), chance.choice(second.split())
+    one, two = thing(first), thing(second)
     trade = chance.choice(trades.split("|"))
-    person = f"{chance.choice(FIRST)} {word(chance)}"
+    if chance.random() < 0.2:
+        trade = vocabulary.trade(chance, language)
+    who = person(chance, language, held)
     base = chance.choice([
-        f"{one} {two} {trade}", f"{two} {trade}", f"{trade} {word(chance)}", f"{word(chance)} {trade}", f"{trade} {person}", f"{one} {trade}", f"{one} {two}", f"{trade} {one} {two}",
-        f"{word(chance)} & {word(chance)} {trade}", f"{trade} {two}", f"{trade} {one} {word(chance)}", f"{person} {trade}", f"{trade} di {person[0]}. {word(chance)} & C." if language == "it" else f"The {one} {two} {trade}" if language == "en" else f"{trade} {word(chance)}",
+        f"{one} {two} {trade}", f"{two} {trade}", f"{trade} {named()}", f"{named()} {trade}", f"{trade} {who}", f"{one} {trade}", f"{one} {two}", f"{trade} {one} {two}",
+        f"{named()} & {named()} {trade}", f"{trade} {two}", f"{trade} {one} {named()}", f"{who} {trade}", f"{one}{two.lower()}", f"{one} & {two}", f"{two} {one} {two}",
+        f"{trade} di {who[0]}. {named()} & C." if language == "it" else f"The {one} {two} {trade}" if language == "en" else f"{trade} {named()}",
     ])  # fmt: skip
     if chance.random() < 0.5:
         base += " " + chance.choice(FORMS[language])
@@ -304,7 +345,7 @@ def role(chance: random.Random, language: str) -> str:
     """What a supplier says of itself beside its name."""
     text = chance.choice(ROLES.get(language, ROLES["en"]).split("|"))
     return text.format(
-        x=word(chance), y=chance.randrange(1880, 2022), n=chance.randrange(10**5, 10**7), p=f"{chance.choice(FIRST)} {word(chance)}"
+        x=word(chance, language), y=chance.randrange(1880, 2022), n=chance.randrange(10**5, 10**7), p=person(chance, language)
     )  # fmt: skip
 
 

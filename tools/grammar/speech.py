@@ -7,6 +7,7 @@ from functools import cache
 from pathlib import Path
 
 from tools.corpus.wording import phrases, wording
+from tools.grammar import vocabulary
 
 NAMED = {
     "number": "number", "issued": "issue_date", "due": "due_date", "order": "order_number", "note": "delivery_note",
@@ -181,7 +182,9 @@ class Speech:
             text = CODES.sub(self.currency, self._said[name])
             self._said[name] = text
         text = re.sub(r"\{rate\}", rate, self._said[name], flags=re.IGNORECASE)
-        return re.sub(r"\{x\}", lambda _: word_of(self.chance), text, flags=re.IGNORECASE)
+        return re.sub(
+            r"\{x\}", lambda _: word_of(self.chance, self.language), text, flags=re.IGNORECASE
+        )
 
     def _chosen(self, name: str) -> str:
         text = self.chance.choice(labels(self.language, name, self.held))
@@ -204,11 +207,13 @@ class Speech:
 
     def sentence(self) -> str:
         """A sentence that states nothing."""
+        if self.chance.random() < 0.45:
+            return vocabulary.sentence(self.chance, self.language)
         return self.chance.choice(SENTENCES[self.language])
 
 
-def word_of(chance: random.Random) -> str:
+def word_of(chance: random.Random, language: str) -> str:
     """Something that a group of lines is called."""
     from tools.grammar.people import word
 
-    return word(chance)
+    return word(chance, language)

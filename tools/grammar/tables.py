@@ -275,7 +275,9 @@ def _columns(
                     y,
                     [
                         (
-                            word_of(chance) + " " + chance.choice(["", "2026", "A", "II"]),
+                            word_of(chance, desk.deal.language)
+                            + " "
+                            + chance.choice(["", "2026", "A", "II"]),
                             "line.group",
                         )
                     ],
@@ -401,7 +403,7 @@ def _subline(desk: Desk) -> list[Part]:
         [(chance.choice(["Art.", "Ref", "SN", "LOT", "EAN"]), "line.description"), (str(chance.randrange(1000, 10**7)), "line.description")],
         [(deal.speech.sentence(), "line.description")],
         [(deal.date(deal.days.get("date", deal.days["issued"])), "line.other"), ("-", "line.description"), (deal.date(deal.days["issued"]), "line.other")],
-        [(word_of(chance), "line.description"), (word_of(chance), "line.description")],
+        [(word_of(chance, desk.deal.language), "line.description"), (word_of(chance, desk.deal.language), "line.description")],
     ])  # fmt: skip
 
 

@@ -3,8 +3,10 @@
 from dataclasses import replace
 from decimal import Decimal
 
-from tools.grammar.blocks import Desk, seller_numbers
-from tools.grammar.deal import Deal
+from tools.grammar import vocabulary
+from tools.grammar.blocks import Desk
+from tools.grammar.deal import Deal, Item, cents
+from tools.grammar.parties import seller_numbers
 from tools.grammar.people import role, tax_shown
 from tools.grammar.sheet import Part, Sheet
 from tools.grammar.speech import DUE
@@ -15,7 +17,7 @@ def till(made: Deal) -> tuple[Sheet, str]:
     """A receipt, sometimes on a large sheet."""
     chance = made.chance
     width = chance.choice([160.0, 200.0, 226.0, 226.0, 300.0])
-    made.items = made.items[:12]
+    made.items = _with_reductions(made)
     goods = sum((item.amount for item in made.items), Decimal(0))
     made.sums = {"lines_total": goods, "gross": goods}
     if chance.random() < 0.1 and goods > 1:
@@ -51,6 +53,27 @@ def till(made: Deal) -> tuple[Sheet, str]:
             word.bottom += 60
         sheet.width, sheet.height = 595, max(842, sheet.height + 80)
     return sheet, "till"
+
+
+def _with_reductions(made: Deal) -> list[Item]:
+    """At most twelve things, some with a row below them of what they were reduced by."""
+    chance, found = made.chance, list[Item]()
+    often = chance.choice([0, 0, 0, 0.3])
+    weighed = chance.random() < 0.25
+    for item in made.items[:12]:
+        if chance.random() < 0.8:
+            # Most of what tills sell is small change.
+            count = Decimal(chance.choice([1, 1, 1, 1, 1, 2, 2, 3, 4, 6]))
+            if weighed and chance.random() < 0.4:
+                count = Decimal(chance.randrange(60, 4000)) / 1000
+            price = Decimal(chance.randrange(30, chance.choice([600, 2000, 9000]))) / 100
+            item = replace(item, quantity=count, price=price, discount=Decimal(0), amount=cents(count * price))  # fmt: skip
+        found.append(item)
+        if item.amount > 1 and chance.random() < often:
+            off = -(item.amount * chance.choice([5, 10, 20, 33]) / 100).quantize(Decimal("0.01"))
+            label = chance.choice(OFFS.split("|"))
+            found.append(replace(item, text=label, amount=off, price=off, quantity=Decimal(1), flat=True))  # fmt: skip
+    return found
 
 
 def _row(
@@ -153,42 +176,77 @@ def _facts(desk: Desk, left: float, right: float, y: float) -> float:
     return _row(desk, left, right, y, number, []) if number else y
 
 
+PER_WEIGHT = ("kg", "KG", "Kg", "l", "m", "lb", "100g")
+OFFS = "Multibuy|Offer|Member price|Rabatt|Aktion|Remise|Promo|Oferta|Sconto|Korting|Rabat|Reduced|Deal saving|Coupon|Discount 10%"
+
+
 def _items(desk: Desk, left: float, right: float, y: float) -> float:
     made, chance = desk.deal, desk.chance
-    way = chance.randrange(4)
-    letter = chance.choice(["", "", "A", "B", "*"])
+    way = chance.randrange(7)
+    letter = chance.choice(["", "", "", "A", "B", "*", "1", "V", "Z"])
+    glued = letter.isalpha() and chance.random() < 0.4
+    coded = chance.random() < 0.12
+    upper = chance.random() < 0.35
+    short = chance.choice([0, 0, 0, 14, 20])
+    departments = chance.random() < 0.06
     for item in made.items:
         count, price = (
             (made.quantity(item.quantity), "line.quantity"),
             (made.price(item.price), "line.unit_price"),
         )
-        times: Part = (chance.choice(["x", "@", "×", "à", "*"]), "line.other")
+        times: Part = (chance.choice(["x", "@", "×", "à", "*", "X"]), "line.other")
         amount: list[Part] = money_parts(desk, item.amount, "line.amount", line=True)
-        if letter:
+        if glued:
+            amount[-1] = (amount[-1][0] + letter, amount[-1][1])
+        elif letter:
             amount.append((letter, "line.other"))
+        text = item.text.upper() if upper else item.text
+        text = text[:short].strip() if short else text
+        if departments and chance.random() < 0.3:
+            group = vocabulary.terms(chance, made.language, 1).upper()
+            y = _row(desk, left, right, y, [(group, "text")], [])
+        said: list[Part] = [(text, "line.description")]
+        if coded:
+            said.insert(0, (item.code, "line.code"))
         one = item.quantity == 1 or item.flat
         shown = {"amount": str(item.amount)}
-        if way == 0 and one:
-            y = _row(desk, left, right, y, [(item.text, "line.description")], amount)
+        counted = {"quantity": str(item.quantity), "unit_price": str(item.price)}
+        if item.amount < 0 or (one and way in (0, 4, 5)):
+            y = _row(desk, left, right, y, said, amount)
         elif way in (0, 1):
-            y = _row(desk, left, right, y, [(item.text, "line.description")], [])
+            y = _row(desk, left, right, y, said, [])
             y = _row(desk, left + desk.size * 1.5, right, y, [count, times, price], amount)
-            shown |= {"quantity": str(item.quantity), "unit_price": str(item.price)}
+            shown |= counted
         elif way == 2:
-            y = _row(desk, left, right, y, [count, (item.text, "line.description")], amount)
+            y = _row(desk, left, right, y, [count, *said], amount)
             shown |= {"quantity": str(item.quantity)}
-        else:
-            y = _row(
-                desk,
-                left,
-                right,
-                y,
-                [count, (item.text, "line.description"), *([] if one else [price])],
-                amount,
-            )
+        elif way == 3:
+            y = _row(desk, left, right, y, [count, *said, *([] if one else [price])], amount)
             shown |= {"quantity": str(item.quantity)} | (
                 {} if one else {"unit_price": str(item.price)}
             )
+        elif way == 4:
+            # How many and at what price stand above what it is.
+            y = _row(desk, left, right, y, [count, times, price], [])
+            y = _row(desk, left, right, y, said, amount)
+            shown |= counted
+        elif way == 5:
+            # As a scale prints it: so much, at so much for one of a unit.
+            unit = chance.choice(PER_WEIGHT[:6])
+            joined = chance.random() < 0.5
+            weight: list[Part] = [count, (unit, "line.unit")]
+            if joined:
+                weight = [(count[0] + unit, "line.quantity")]
+            per: Part = (f"/{unit}", "line.other")
+            y = _row(desk, left, right, y, said, [])
+            y = _row(desk, left + desk.size, right, y, [*weight, times, price, per], amount)
+            shown |= counted
+        else:
+            # The amount beside what it is, how it came about below.
+            y = _row(desk, left, right, y, said, amount)
+            if not one:
+                y = _row(desk, left + desk.size * 2, right, y, [count, times, price], [])
+                shown |= counted
         made.lines.append(shown)
     return y
 

@@ -13,6 +13,7 @@ HERE = Path("src/veridox/core/extract/tagging")
 @click.command()
 @click.option("--work", type=click.Path(path_type=Path), default=Path("var/teach"))
 @click.option("--documents", default=44_000, show_default=True, help="Composed, for training.")
+@click.option("--pictures", default=1_000, show_default=True, help="Documents seen as pictures.")
 @click.option("--passes", default=9.0, show_default=True, help="Through all of them, at most.")
 @click.option("--minutes", default=43.0, show_default=True, help="Of training alone, at most.")
 @click.option("--seed", default=1, show_default=True)
@@ -22,6 +23,7 @@ HERE = Path("src/veridox/core/extract/tagging")
 def main(
     work: Path,
     documents: int,
+    pictures: int,
     passes: float,
     minutes: float,
     seed: int,
@@ -36,7 +38,7 @@ def main(
 
         out = HERE / "weights.npz"
         start = out if on else None
-        train.save(out, train.train(work, documents, passes, minutes, seed, start))
+        train.save(out, train.train(work, documents, pictures, passes, minutes, seed, start))
         size = out.stat().st_size / 1e6
         print(f"train: {out}, {size:.1f} MB, {len(TAGS)} classes", flush=True)
     calibrate.make(tried, HERE / "confidence.json")
