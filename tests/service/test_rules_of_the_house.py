@@ -100,3 +100,27 @@ def test_every_public_thing_of_core_and_client_is_described():
             if named and not node.name.startswith("_") and ast.get_docstring(node) is None:
                 missing.append(f"{path}:{node.lineno} {node.name}")
     assert missing == []
+
+
+BRANCHES = (ast.If, ast.For, ast.While, ast.IfExp, ast.ExceptHandler, ast.Assert, ast.Lambda)
+
+
+def complexity(function):
+    """Ways through a function, counting booleans and comprehensions."""
+    found = 1
+    for node in ast.walk(function):
+        found += isinstance(node, BRANCHES)
+        found += len(node.values) - 1 if isinstance(node, ast.BoolOp) else 0
+        found += 1 + len(node.ifs) if isinstance(node, ast.comprehension) else 0
+    return found
+
+
+def test_no_function_of_reading_is_more_than_one_can_follow():
+    found = {
+        f"{path.name}: {node.name}": complexity(node)
+        for path in (ROOT / "core/extract").rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.FunctionDef)
+    }
+    assert len(found) > 100
+    assert {name: each for name, each in found.items() if each > 15} == {}

@@ -97,11 +97,7 @@ def _equations(reading: Reading, values: Values) -> Iterator[_Equation]:
     for at, row in enumerate(reading.lines):
         if {"quantity", "unit_price", "amount"} <= row.keys():
             yield _product(row, str(at), unit)
-    amounts = tuple(("amount", str(at)) for at in range(len(reading.lines)))
-    if amounts and all(each in values for each in amounts):
-        target = "lines_total" if ("lines_total",) in values else "net_total"
-        if (target,) in values and not (target == "net_total" and _adjusted(values)):
-            yield _sum(amounts, (), (target,))
+    yield from _of_lines(reading, values)
     yield from _stated(
         values,
         (("lines_total", "charges"), ("allowances",), "net_total"),
@@ -109,14 +105,29 @@ def _equations(reading: Reading, values: Values) -> Iterator[_Equation]:
     )
     if "amount_due" not in reading.read_with("gross_total"):
         yield from _stated(values, (("gross_total",), ("prepaid", "withheld"), "amount_due"))
-    rates = {cell.value for row in reading.tax_lines if (cell := row.get("rate")) is not None}
-    (rate,) = rates if len(rates) == 1 else (None,)
-    if isinstance(rate, Decimal) and {("net_total",), ("tax_total",)} <= values.keys():
+    rate = _only_rate(reading)
+    if rate is not None and {("net_total",), ("tax_total",)} <= values.keys():
         yield _Equation(
             (("net_total",), ("tax_total",)),
             lambda v, rate=rate: v["net_total",] * rate / 100 - v["tax_total",],  # type: ignore[misc]
             unit,
         )
+
+
+def _of_lines(reading: Reading, values: Values) -> Iterator[_Equation]:
+    """That the lines make what is stated of all of them."""
+    amounts = tuple(("amount", str(at)) for at in range(len(reading.lines)))
+    if not amounts or any(each not in values for each in amounts):
+        return
+    target = "lines_total" if ("lines_total",) in values else "net_total"
+    if (target,) in values and not (target == "net_total" and _adjusted(values)):
+        yield _sum(amounts, (), (target,))
+
+
+def _only_rate(reading: Reading) -> Decimal | None:
+    rates = {cell.value for row in reading.tax_lines if (cell := row.get("rate")) is not None}
+    (rate,) = rates if len(rates) == 1 else (None,)
+    return rate if isinstance(rate, Decimal) else None
 
 
 def _adjusted(values: Values) -> bool:

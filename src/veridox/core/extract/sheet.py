@@ -4,6 +4,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from itertools import chain
 
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
@@ -99,10 +100,12 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
     texts = [word.text for row in rows for word in row.words]
     languages = languages_of(row.text for row in rows)
     language = languages[0] if languages else ""
-    currency = _currency(texts) or next(
-        (found for each in languages or ("",) if (found := _shared_sign(texts, each))), None
-    )
+    currency = _currency(texts) or _by_language(texts, languages)
     numbers = format_of_numbers(split_sign(text)[1] for text in texts)
+    hits = chain.from_iterable(
+        label_hits(row, parts, lexicon("header"), languages)
+        for row, parts in zip(rows, segments, strict=True)
+    )
     return Sheet(
         pages=pages,
         rows=rows,
@@ -111,11 +114,7 @@ def prepare(pages: tuple[Page, ...]) -> Sheet:
         dates=order_of_dates(row.text for row in rows) or _usual_order(currency),
         languages=languages,
         currency=currency,
-        hits=tuple(
-            hit
-            for row, parts in zip(rows, segments, strict=True)
-            for hit in label_hits(row, parts, lexicon("header"), languages)
-        ),
+        hits=tuple(hits),
     )
 
 
@@ -218,22 +217,25 @@ def _tokens(words: tuple[Word, ...], skipped: set[int]) -> tuple[tuple[str, ...]
     return tuple(tokens), owners
 
 
+def _by_language(texts: list[str], languages: tuple[str, ...]) -> tuple[str, float] | None:
+    """What a sign that several currencies share means where one of the languages is spoken."""
+    shared = (_shared_sign(texts, each) for each in languages or ("",))
+    return next((found for found in shared if found), None)
+
+
 def label_hits(
     row: TextRow,
     segments: tuple[Segment, ...],
     words: Lexicon,
     languages: tuple[str, ...] = (),
-    *,
-    anywhere: bool = False,
 ) -> Iterator[LabelHit]:
     """Labels in a row, from left to right, the longest at each place.
 
     A label begins a segment, follows a slash or another label, or ends with a
-    colon; otherwise "please pay by transfer" would be a label. `anywhere` takes
-    every match (for the headers of tables, where columns stand close).
+    colon; otherwise "please pay by transfer" would be a label.
     """
     # Rates stand inside labels ("zzgl. 19 % MwSt.") and before them ("20% VAT").
-    rates = set() if anywhere else _rate_words(row.words)
+    rates = _rate_words(row.words)
     tokens, owners = _tokens(row.words, rates)
     starts = {id(segment.words[0]) for segment in segments}
     position = 0
@@ -248,22 +250,19 @@ def label_hits(
         end = position + len(label.words)
         first, last = owners[position], owners[end - 1]
         begins = position == 0 or owners[position - 1] != first
-        if end < len(owners) and owners[end] == last and tokens[end].isdigit():
-            position += 1  # PO-26-0101 is a value, not the label "PO"
-            continue
-        opening = first
-        while opening - 1 in rates:
-            opening -= 1
-        opened = id(row.words[opening]) in starts
-        # "Date 2026-04-18 Invoice no. ...": behind the value of another label of the same cell.
-        follows = (
-            first > 0
-            and any(char.isdigit() for char in row.words[first - 1].text)
-            and _same_cell(segments, labelled, row.words[first])
+        # PO-26-0101 is a value, not the label "PO".
+        value = end < len(owners) and owners[end] == last and tokens[end].isdigit()
+        before = _text_before(row, first)
+        slash = before.endswith(("/", "|", "·"))
+        stands_out = (
+            slash
+            or after_label
+            or _opens(row, starts, _opening(first, rates), last)
+            or _follows(before, segments, labelled, row.words[first])
         )
-        slash = first > 0 and row.words[first - 1].text.endswith(("/", "|", "·"))
-        colon = row.words[last].text.endswith(":")
-        if anywhere or ((begins or slash) and (opened or slash or colon or after_label or follows)):
+        if value:
+            position += 1
+        elif (begins or slash) and stands_out:
             yield LabelHit(
                 label=label,
                 row=row,
@@ -277,6 +276,27 @@ def label_hits(
         else:
             after_label = False
             position += 1
+
+
+def _text_before(row: TextRow, first: int) -> str:
+    return row.words[first - 1].text if first else ""
+
+
+def _opens(row: TextRow, starts: set[int], first: int, last: int) -> bool:
+    """Whether words begin a segment, or end with a colon."""
+    return id(row.words[first]) in starts or row.words[last].text.endswith(":")
+
+
+def _opening(first: int, rates: set[int]) -> int:
+    """The first of the rates before a word, or itself."""
+    while first - 1 in rates:
+        first -= 1
+    return first
+
+
+def _follows(before: str, segments: tuple[Segment, ...], labelled: Word | None, word: Word) -> bool:
+    """Behind the value of another label of the same cell: "Date 2026-04-18 Invoice no. ..."."""
+    return any(map(str.isdigit, before)) and _same_cell(segments, labelled, word)
 
 
 def _same_cell(segments: tuple[Segment, ...], one: Word | None, other: Word) -> bool:

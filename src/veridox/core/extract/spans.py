@@ -51,12 +51,7 @@ class Span:
 def spans_of(hit: LabelHit, sheet: Sheet) -> Iterator[Span]:
     """Places of a label's value, the likeliest first."""
     row, index = hit.row, sheet.position(hit.row)
-    others = {
-        word
-        for other in sheet.hits
-        if other.row is row and other is not hit
-        for word in range(other.first, other.last + 1)
-    }
+    others = _other_labels(hit, sheet)
     segments = sheet.segments[index]
     behind = _behind(hit, segments, others)
     if behind:
@@ -126,6 +121,26 @@ def _right(
     return ()
 
 
+def _other_labels(hit: LabelHit, sheet: Sheet) -> set[int]:
+    """Words of a label's row that other labels are made of."""
+    beside = [each for each in sheet.hits if each.row is hit.row and each is not hit]
+    return {word for each in beside for word in range(each.first, each.last + 1)}
+
+
+def _is_label(segment: Segment, row: TextRow, sheet: Sheet) -> bool:
+    return any(
+        other.row is row and row.words[other.first] is segment.words[0] for other in sheet.hits
+    )
+
+
+def _flush(segment: Segment, hit: LabelHit) -> bool:
+    """Whether a segment shares an edge with the label, or most of its width."""
+    shared = min(segment.box.right, hit.box.right) - max(segment.box.left, hit.box.left)
+    left = abs(segment.box.left - hit.box.left) < 4
+    right = abs(segment.box.right - hit.box.right) < 4
+    return shared > 0 and (left or right or shared > 0.6 * hit.box.width)
+
+
 def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
     """The nearest segment underneath that shares the label's left or right edge."""
     for position in range(index + 1, min(index + 5, len(sheet.rows))):
@@ -136,21 +151,9 @@ def _below(hit: LabelHit, sheet: Sheet, index: int) -> tuple[Word, ...]:
             return ()
         across = _cell_of(hit, sheet.segments[index], sheet.segments[position])
         for segment in sheet.segments[position]:
-            if across is not None and across[0] < segment.box.middle[0] < across[1]:
-                is_label = any(
-                    other.row is row and row.words[other.first] is segment.words[0]
-                    for other in sheet.hits
-                )
-                return () if is_label else segment.words
-            shared = min(segment.box.right, hit.box.right) - max(segment.box.left, hit.box.left)
-            left = abs(segment.box.left - hit.box.left) < 4
-            right = abs(segment.box.right - hit.box.right) < 4
-            if shared > 0 and (left or right or shared > 0.6 * hit.box.width):
-                is_label = any(
-                    other.row is row and row.words[other.first] is segment.words[0]
-                    for other in sheet.hits
-                )
-                return () if is_label else segment.words
+            inside = across is not None and across[0] < segment.box.middle[0] < across[1]
+            if inside or _flush(segment, hit):
+                return () if _is_label(segment, row, sheet) else segment.words
     return ()
 
 

@@ -114,8 +114,10 @@ def _begins(features: PageFeatures, here: Told, before: Told) -> bool:
     if here.numbers and before.numbers:
         # A supplier's next bill looks like the last; its title and its number do not lie.
         return here.kind is not None or features.like_before < UNLIKE
-    if here.kind is not None and before.kind is not None and here.kind is not before.kind:
+    if here.kind is None:
+        return False
+    if before.kind not in (None, here.kind):
         return True
-    if here.kind is not None and before.totals and features.titled:
+    if before.totals and features.titled:
         return here.totals or features.begins >= BEGINS
-    return features.begins >= BEGINS and here.kind is not None
+    return features.begins >= BEGINS

@@ -113,15 +113,20 @@ def numbers(words: tuple[Word, ...], style: NumberFormat) -> list[FoundNumber]:
     return found
 
 
+def _as_one(taken: tuple[Word, ...], used: int) -> bool:
+    """Whether so many words may be one number; a dash between two facts is no minus."""
+    if used == 1 or len(taken) < used:
+        return len(taken) == used
+    return _touching(taken) and taken[-1].text not in "-–"
+
+
 def _number_at(
     words: tuple[Word, ...], position: int, style: NumberFormat
 ) -> tuple[FoundNumber, int] | None:
     for used in (3, 2, 1):
         taken = words[position : position + used]
-        if len(taken) < used or (used > 1 and not _touching(taken)):
+        if not _as_one(taken, used):
             continue
-        if used > 1 and taken[-1].text in "-–":
-            continue  # a dash between two facts, and no minus
         text = " ".join(word.text for word in taken)
         currency, bare = split_sign(text)
         percent = bare.endswith("%")

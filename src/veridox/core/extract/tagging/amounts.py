@@ -305,6 +305,12 @@ def _equal(one: Decimal, other: Decimal) -> bool:
     return abs(one) == abs(other)
 
 
+def _adds_up(net: Decimal | None, tax: Decimal | None, gross: Decimal | None) -> bool:
+    if net is None or tax is None or gross is None:
+        return False
+    return _equal(net + tax, gross)
+
+
 def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None) -> set[str]:
     net, tax, gross = (
         amount(p.get("net_total")),
@@ -312,13 +318,7 @@ def _main(p: Picked, summed: Decimal | None, taxed: Decimal | None) -> set[str]:
         amount(p.get("gross_total")),
     )
     held: set[str] = set()
-    whole_tax = tax if tax is not None else taxed
-    if (
-        net is not None
-        and whole_tax is not None
-        and gross is not None
-        and _equal(net + whole_tax, gross)
-    ):
+    if _adds_up(net, tax if tax is not None else taxed, gross):
         held |= {"net_total", "gross_total"} | ({"tax_total"} if tax is not None else set())
     if tax is not None and taxed is not None and tax == taxed and p["tax_total"].chance > 0.2:
         held.add("tax_total")
@@ -337,8 +337,8 @@ def _leading(p: Picked, summed: Decimal | None) -> set[str]:
     off, on = amount(p.get("allowances")) or Decimal(0), amount(p.get("charges")) or Decimal(0)
     held: set[str] = set()
     start = goods if goods is not None else summed
-    if start is not None and net is not None and (off or on) and _equal(start - off + on, net):
-        held |= {name for name in ("lines_total", "allowances", "charges") if name in p}
+    if (off or on) and _adds_up(start, on - off, net):
+        held |= p.keys() & {"lines_total", "allowances", "charges"}
     if goods is not None and summed is not None and goods == summed:
         held.add("lines_total")
     return held

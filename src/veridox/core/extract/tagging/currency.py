@@ -168,16 +168,15 @@ def currency(tagged: Tagged, country: str, language: str) -> tuple[Field, bool] 
     return replace(field, text=token.text), not known[code]
 
 
+def _spelled(text: str) -> str:
+    """The currency whose code a short word of capitals is, but for the signs beside it."""
+    bare = re.sub(r"[^A-Z]", "", text) if text.isupper() and len(text) <= 6 else ""
+    return currency_of(bare) or "" if len(bare) == 3 else ""
+
+
 def _code(token: Token, country: str, language: str) -> tuple[str, bool]:
     """The code that a token names, and whether nothing else can be meant."""
-    named = token.currency
-    if not named:
-        bare = (
-            re.sub(r"[^A-Z]", "", token.text)
-            if token.text.isupper() and len(token.text) <= 6
-            else ""
-        )
-        named = currency_of(bare) or "" if len(bare) == 3 else ""
+    named = token.currency or _spelled(token.text)
     if named in SIGNS.values() or (
         len(named) == 3 and is_currency(named.upper()) and named.isupper()
     ):

@@ -5,6 +5,9 @@ from collections.abc import Mapping, Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from itertools import permutations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
@@ -118,6 +121,17 @@ SPARE = 0.3
 """Chance that one of two numbers needs for its place when the other is named as neither."""
 
 
+def _clearly_named(
+    numbers: Sequence[int], likely: NDArray[np.float32], rather: NDArray[np.float32]
+) -> tuple[int, ...]:
+    """The numbers that are quantity and price by their words, where both are clear; else none."""
+    if not numbers:
+        return ()
+    count = max(numbers, key=lambda at: float(likely[at]))
+    price = max(numbers, key=lambda at: float(rather[at]))
+    return (count, price) if likely[count] >= CLEAR and rather[price] >= CLEAR else ()
+
+
 def other_factors(
     tagged: Tagged, anchor: int, numbers: Sequence[int], amount: Decimal
 ) -> tuple[dict[str, int], Field | None]:
@@ -127,9 +141,7 @@ def other_factors(
     row = row_numbers(tagged, anchor, of_lines=True)
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
-    named = [max(numbers, key=lambda at: float(each[at])) for each in (likely, rather) if numbers]
-    clear = [at for at, each in zip(named, (likely, rather), strict=False) if each[at] >= CLEAR]
-    sure = tuple(clear) if len(clear) > 1 else ()
+    sure = _clearly_named(numbers, likely, rather)
     found = [
         (float(likely[one]) + float(rather[other]), one, other, base)
         for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)

@@ -422,13 +422,21 @@ def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
         buyers = [replace(best, chance=max(best.chance, KNOWN))]
     fields: dict[str, Field] = {}
     for name, every in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
-        # Beside one whose check digits hold, others are numbers of another office.
-        choices = [each for each in every if tax_id_holds(str(each.value))] or every
-        free = [each for each in choices if not _same_digits(fields.get("seller.tax_id"), each)]
-        if free and free[0].chance >= LEAST:
-            share = free[0].chance / max(1.0, sum(each.chance for each in choices))
-            fields[name] = as_field(free[0], choices, share)
+        chosen = _tax_id_of(every, fields.get("seller.tax_id"))
+        if chosen is not None:
+            fields[name] = chosen
     return fields
+
+
+def _tax_id_of(every: Sequence[Choice], taken: Field | None) -> Field | None:
+    """The likeliest tax id that is not the other party's."""
+    # Beside one whose check digits hold, others are numbers of another office.
+    choices = [each for each in every if tax_id_holds(str(each.value))] or list(every)
+    free = [each for each in choices if not _same_digits(taken, each)]
+    if not free or free[0].chance < LEAST:
+        return None
+    share = free[0].chance / max(1.0, sum(each.chance for each in choices))
+    return as_field(free[0], choices, share)
 
 
 def _same_digits(field: Field | None, choice: Choice) -> bool:

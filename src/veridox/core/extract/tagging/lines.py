@@ -53,27 +53,31 @@ class _Line:
     cells: dict[str, list[int]] = field(default_factory=dict)
 
 
-def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
-    """The lines of a document, in reading order."""
+def _amounts(tagged: Tagged) -> list[int]:
+    """Tokens that are amounts of lines by their words."""
     tokens = tagged.tokens
-    likely = tagged.of("line.amount")
-    anchors = [
+    return [
         at
-        for at in map(int, np.flatnonzero(likely >= ANCHOR))
+        for at in map(int, np.flatnonzero(tagged.of("line.amount") >= ANCHOR))
         if tokens[at].number is not None and not tokens[at].percent and tokens[at].day is None
     ]
+
+
+def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
+    """The lines of a document, in reading order."""
+    anchors, likely = _amounts(tagged), tagged.of("line.amount")
     on_amounts = bool(anchors)
-    if not on_amounts:
-        counts = tagged.of("line.quantity")
-        anchors = [
-            at
-            for at, token in enumerate(tokens)
-            if token.number is not None and float(counts[at]) >= ANCHOR
-        ]
     if on_amounts:
         anchors += _under(tagged, anchors, likely)
         anchors += _made_in_row(tagged, anchors)
-    anchors = _one_a_row(tagged, anchors, likely if on_amounts else tagged.of("line.quantity"))
+    else:
+        likely = tagged.of("line.quantity")
+        anchors = [
+            at
+            for at in map(int, np.flatnonzero(likely >= ANCHOR))
+            if tagged.tokens[at].number is not None
+        ]
+    anchors = _one_a_row(tagged, anchors, likely)
     if not anchors:
         return ()
     made = [_Line(at) for at in anchors]
@@ -147,25 +151,29 @@ def untitled(tagged: Tagged, fields: Mapping[str, Field]) -> tuple[Row, ...]:
     What was done and what came beside it stand right above the net total, which they make: they
     are lines, unless the first is clearly labelled as a sum.
     """
-    parts = [fields[name] for name in ("lines_total", "charges") if name in fields]
-    net = fields.get("net_total")
-    values = [each.value.amount for each in parts if isinstance(each.value, Money)]
-    if len(values) != 2 or net is None or not isinstance(net.value, Money):
+    names = ("lines_total", "charges", "net_total")
+    stated = [fields[name] for name in names if name in fields]
+    values = [each.value.amount for each in stated if isinstance(each.value, Money)]
+    if len(values) != len(names) or values[0] + values[1] != values[2]:
         return ()
-    if sum(values, Decimal(0)) != net.value.amount:
-        return ()
+    parts = stated[:2]
     rows: list[Row] = []
     for name, part in zip(("lines_total", "charges"), parts, strict=True):
         words = before(tagged, part)
         label = [float(tagged.of(f"label.{name}")[at]) for at in words]
         if not label or (name == "lines_total" and sum(label) / len(label) >= WEAK):
             return ()
-        tokens = tuple(tagged.tokens[at] for at in words)
-        span = Span(tuple(words), tokens, part.confidence)
-        text = " ".join(token.text for token in tokens)
-        described = as_field(Choice(text, span, part.confidence), [])
-        rows.append({"amount": replace(part, others=()), "description": described})
+        rows.append(_told_by(tagged, words, part))
     return tuple(rows)
+
+
+def _told_by(tagged: Tagged, words: Sequence[int], part: Field) -> Row:
+    """A line of an amount, and the words before it as what it is for."""
+    tokens = tuple(tagged.tokens[at] for at in words)
+    span = Span(tuple(words), tokens, part.confidence)
+    text = " ".join(token.text for token in tokens)
+    described = as_field(Choice(text, span, part.confidence), [])
+    return {"amount": replace(part, others=()), "description": described}
 
 
 def unnamed_charge(tagged: Tagged, rows: Sequence[Row], fields: Mapping[str, Field]) -> Row | None:
@@ -180,19 +188,18 @@ def unnamed_charge(tagged: Tagged, rows: Sequence[Row], fields: Mapping[str, Fie
     if len(amounts) < len(rows) or not isinstance(whole.value, Money):
         return None
     words = before(tagged, charge)
-    said = tuple(part for at in words for part in normalise(tagged.tokens[at].text))
-    named = any(
-        (label := lexicon("header").match(said, at, tagged.document.languages)) is not None
-        and label.field == "charges"
-        for at in range(len(said))
-    )
-    if named or not words or sum(made, Decimal(0)) != whole.value.amount:
+    if not words or _names_charge(tagged, words) or sum(made, Decimal(0)) != whole.value.amount:
         return None
-    tokens = tuple(tagged.tokens[at] for at in words)
-    span = Span(tuple(words), tokens, charge.confidence)
-    text = " ".join(token.text for token in tokens)
-    described = as_field(Choice(text, span, charge.confidence), [])
-    return {"amount": replace(charge, others=()), "description": described}
+    return _told_by(tagged, words, charge)
+
+
+def _names_charge(tagged: Tagged, words: Sequence[int]) -> bool:
+    """Whether the lexicon knows some of the words as what charges are called."""
+    said = tuple(part for at in words for part in normalise(tagged.tokens[at].text))
+    labels = (
+        lexicon("header").match(said, at, tagged.document.languages) for at in range(len(said))
+    )
+    return any(label is not None and label.field == "charges" for label in labels)
 
 
 def before(tagged: Tagged, field: Field) -> list[int]:
@@ -310,25 +317,31 @@ def _row(tagged: Tagged, line: _Line, code: str, *, on_amounts: bool) -> Row:
     }
     if head is not None:
         cells["price_base"] = replace(head, confidence=cells["unit_price"].confidence)
-    if amount is not None and _in_cents(tagged, cells, amount):
-        price = cells["unit_price"]
-        cells["unit_price"] = replace(
-            price, value=number_of(tokens[chosen["line.unit_price"]]) / 100
-        )
-    spare = row_numbers(tagged, line.anchor, of_lines=False)
-    if amount is not None and "line.discount" not in chosen:
-        chosen = {
-            **chosen,
-            **_unnamed_discount(tagged, cells, amount, {*numbers, *spare} - {*chosen.values()}),
-        }
     if amount is not None:
         cells = {"amount": _cell(tagged, line.anchor, "line.amount", amount), **cells}
-        if "line.discount" in chosen:
-            taken = _taken_off(tagged, chosen, cells, code)
-            if taken is not None:
-                at = chosen["line.discount"]
-                cells["discount"] = _cell(tagged, at, "line.discount", taken)
+        _with_amount(tagged, line, chosen, cells, amount, numbers)
     return {**cells, **_texts(tagged, line, set(chosen.values()))}
+
+
+def _with_amount(
+    tagged: Tagged,
+    line: _Line,
+    chosen: dict[str, int],
+    cells: dict[str, Field],
+    amount: Money,
+    numbers: Sequence[int],
+) -> None:
+    """Put to the cells what follows from the amount: prices in cents, a discount."""
+    if _in_cents(tagged, cells, amount):
+        price = number_of(tagged.tokens[chosen["line.unit_price"]]) / 100
+        cells["unit_price"] = replace(cells["unit_price"], value=price)
+    if "line.discount" not in chosen:
+        spare = row_numbers(tagged, line.anchor, of_lines=False)
+        chosen |= _unnamed_discount(tagged, cells, amount, {*numbers, *spare} - {*chosen.values()})
+    if "line.discount" in chosen:
+        taken = _taken_off(tagged, chosen, cells, amount.currency)
+        if taken is not None:
+            cells["discount"] = _cell(tagged, chosen["line.discount"], "line.discount", taken)
 
 
 CENTS = re.compile(r"(?:ct|cent|cents|c|p|øre|öre|gr|hal)(?:\.?/.*|\.)?", re.IGNORECASE)

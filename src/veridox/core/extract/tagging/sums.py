@@ -147,15 +147,11 @@ def _of_row(
         return
     values = {at: abs(_whole(tokens[at].number or Decimal(0))) for at in {*goals, *parts}}
     usable = [at for at in parts if values[at] and not tokens[at].percent]
-    for goal in goals:
-        if not _may_be_product(tokens[goal], values[goal]):
-            continue
+    for goal in filter(lambda at: _may_be_product(tokens[at], values[at]), goals):
         # Nothing that is taken off makes a product larger.
         least = (values[goal] - 51) * UNIT
         for pair in combinations([at for at in usable if at != goal], 2):
-            if values[pair[0]] * values[pair[1]] < least:
-                continue
-            if goals is parts or tokens[pair[0]].row != tokens[goal].row:
+            if values[pair[0]] * values[pair[1]] >= least:
                 _mark_product(values, goal, pair, parts, found, made, names)
 
 
@@ -254,6 +250,17 @@ def _parts(tokens: Sequence[Token], amounts: Sequence[int], found: NDArray[np.fl
                         found[at, _AT[name]] = min(1.0, found[at, _AT[name]] + 0.5)
 
 
+def _size(token: Token) -> int:
+    return abs(_whole(token.number or Decimal(0)))
+
+
+def _said_rates(tokens: Sequence[Token], rows: dict[int, list[int]]) -> dict[int, int]:
+    """Percentages that taxes may be of, and where they stand."""
+    percents = [at for row in rows.values() for at in row if tokens[at].percent]
+    rates = {_size(tokens[at]): at for at in percents}
+    return {rate: at for rate, at in rates.items() if 0 < rate < 50 * UNIT}
+
+
 def _rates(
     tokens: Sequence[Token],
     rows: dict[int, list[int]],
@@ -261,14 +268,12 @@ def _rates(
     found: NDArray[np.float32],
 ) -> None:
     """Mark taxes, what they are of, and both together, by the percentages that stand somewhere."""
-    percents = [at for row in rows.values() for at in row if tokens[at].percent]
-    rates = {abs(_whole(tokens[at].number or Decimal(0))): at for at in percents}
-    rates = {rate: at for rate, at in rates.items() if 0 < rate < 50 * UNIT}
+    rates = _said_rates(tokens, rows)
     if not rates:
         return
     places: dict[int, list[int]] = defaultdict(list)
     for at in amounts:
-        places[abs(_whole(tokens[at].number or Decimal(0)))].append(at)
+        places[_size(tokens[at])].append(at)
     values = list(places)[-MOST:]
     known = set(values)
     for base, (rate, said) in product(values, rates.items()):

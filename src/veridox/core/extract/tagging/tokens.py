@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from functools import lru_cache
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 from veridox.core.locales.currencies import SHARED_SIGNS, SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, compact_day, find_dates, order_of_dates
@@ -21,6 +21,7 @@ from veridox.core.locales.numbers import (
     with_grouping_of,
 )
 from veridox.core.pages import Box, Page, Word, rows_of
+from veridox.core.pages.layout import TextRow
 from veridox.core.pages.page import WordOrigin
 
 GLUED = re.compile(r"(\D*[^\W\d]\D*[:=])(\S*\d\S*)")
@@ -135,28 +136,25 @@ class Document:
 def parted(word: Word) -> Iterable[Word]:
     """A word cut behind a label's colon, at dots that lead to a value, before a unit, at brackets
     that hold more than this word."""
-    text = word.text
+    match = _where_cut(word.text)
+    return [word] if match is None else _cut(word, match)
+
+
+def _where_cut(text: str) -> re.Match[str] | None:
     match = BRACKET.fullmatch(text) or PER.fullmatch(text)
-    if match is None and "/" in text:
-        match = EACH.fullmatch(text)
-        match = match if match is not None and _counts(match[2].rstrip(".").lower()) else None
     if match is not None:
-        yield from _cut(word, match)
-        return
+        return match
+    each = EACH.fullmatch(text) if "/" in text else None
+    if each is not None and _counts(each[2].rstrip(".").lower()):
+        return each
     if text[:1].isdigit() and not text[-1].isdigit():
         counted = COUNTED.fullmatch(text)
-        if counted is not None and _counts(counted[2].rstrip(".")):
-            yield from _cut(word, counted)
-        else:
-            yield word
-        return
-    match = LEADER.fullmatch(text) if len(text) > 6 else None
-    if match is None and (":" in text[:-1] or "=" in text[:-1]) and "//" not in text:
-        match = GLUED.fullmatch(text)
-    if match is None:
-        yield word
-        return
-    yield from _cut(word, match)
+        return counted if counted is not None and _counts(counted[2].rstrip(".")) else None
+    leader = LEADER.fullmatch(text) if len(text) > 6 else None
+    before = text[:-1]
+    if leader is not None or "//" in text or (":" not in before and "=" not in before):
+        return leader
+    return GLUED.fullmatch(text)
 
 
 def _counts(unit: str) -> bool:
@@ -174,6 +172,10 @@ def _cut(word: Word, match: re.Match[str]) -> Iterable[Word]:
             yield replace(word, text=part, box=box)
 
 
+def _parted_row(row: TextRow) -> tuple[int, list[Word]]:
+    return row.page, [part for word in row.words for part in parted(word)]
+
+
 def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Document:
     """Parse all pages of a document.
 
@@ -181,11 +183,7 @@ def document_of(pages: tuple[Page, ...], order: DateOrder | None = None) -> Docu
         pages: of one document, in order.
         order: of numeric dates where the document itself does not tell.
     """
-    rows = [
-        (row.page, [part for word in row.words for part in parted(word)])
-        for page in pages
-        for row in rows_of(page)
-    ]
+    rows = [_parted_row(row) for page in pages for row in rows_of(page)]
     texts = [word.text for _, row in rows for word in row]
     lines = [" ".join(word.text for word in row) for _, row in rows]
     languages = languages_of(lines)
@@ -253,6 +251,16 @@ ALONE = frozenset([*SHARED_SIGNS, "kč", "ft", "lei", "fr"])
 
 
 @lru_cache(maxsize=100_000)
+def _number(text: str, style: NumberFormat) -> Decimal | None:
+    """A number, also with a sign for a part (`2½`) and without what stands before its mark."""
+    number = read_number(text, style)
+    if number is None and text[-1:] in PARTS and (whole := text[:-1] or "0").isdigit():
+        return Decimal(whole) + PARTS[text[-1]]
+    if number is None and text[:1] in (".", ",") and text[1:].isdigit():
+        return Decimal("0." + text[1:])
+    return number
+
+
 def _parsed(text: str, style: NumberFormat) -> tuple[Decimal | None, int, bool, str]:
     """Number, decimals, percent and currency of a text."""
     named = currency_of(text) or ""
@@ -269,11 +277,7 @@ def _parsed(text: str, style: NumberFormat) -> tuple[Decimal | None, int, bool, 
     code, rest = _signed(re.sub(r"(?:[.,]-+|,–|\.–)$", "", bare))  # "12,-"
     lettered = LETTERED.fullmatch(rest)
     rest = lettered[1] if lettered is not None else rest
-    number = read_number(rest, style)
-    if number is None and rest[-1:] in PARTS and (whole := rest[:-1] or "0").isdigit():
-        number = Decimal(whole) + PARTS[rest[-1]]
-    if number is None and rest[:1] in (".", ",") and rest[1:].isdigit():
-        number = Decimal("0." + rest[1:])
+    number = _number(rest, style)
     if number is None:
         return None, -1, False, code
     digits = re.sub(r"[^\d.,]", "", rest)
@@ -324,24 +328,25 @@ def _mark_percent(tokens: Sequence[Token]) -> None:
 
 def _mark_days(tokens: Sequence[Token], order: DateOrder | None) -> None:
     """Mark the tokens of every date; one that is broken at the end of a row is not seen."""
-    at = 0
-    while at < len(tokens):
-        end = at
-        while end < len(tokens) and tokens[end].row == tokens[at].row:
-            end += 1
-        row = tokens[at:end]
-        if any(sign.isdigit() for token in row for sign in token.text):
-            starts, text = [], ""
-            for token in row:
-                starts.append(len(text))
-                text += token.text + " "
-            for found in find_dates(text, order):
-                first = True
-                for token, start in zip(row, starts, strict=True):
-                    if start < found.end and found.start < start + len(token.text):
-                        token.day, token.first = found.value, first
-                        first = False
-            for token in row:
-                if token.day is None and len(token.text) == 8 and (day := compact_day(token.text)):
-                    token.day, token.first = day, True
-        at = end
+    for _, row in groupby(tokens, key=lambda token: token.row):
+        _mark_days_of(list(row), order)
+
+
+def _mark_days_of(row: Sequence[Token], order: DateOrder | None) -> None:
+    starts, text = [], ""
+    for token in row:
+        starts.append(len(text))
+        text += token.text + " "
+    if not any(map(str.isdigit, text)):
+        return
+    for found in find_dates(text, order):
+        own = [
+            token
+            for token, start in zip(row, starts, strict=True)
+            if start < found.end and found.start < start + len(token.text)
+        ]
+        for token in own:
+            token.day, token.first = found.value, token is own[0]
+    for token in row:
+        if token.day is None and len(token.text) == 8 and (day := compact_day(token.text)):
+            token.day, token.first = day, True
