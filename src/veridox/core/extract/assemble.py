@@ -12,19 +12,11 @@ from veridox.core.extract.spans import stands_below
 from veridox.core.extract.splitting import parts_of
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import told
+from veridox.core.extract.thresholds import CONTESTED, CREDITED, STATED
 from veridox.core.extract.witness import witnessed
 from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.reading import Field, Kind, Reading, Row, Source
-
-CONTESTED = 0.8
-"""How sure a value is at most beside another that may as well be it, however often the likelier of
-two was right: which of two totals is to be paid, a person says."""
-CREDITED = 0.7
-"""How sure a bill of less than nothing is a credit note, whatever it calls itself."""
-EVEN = 0.4
-"""Chance from which a value is stated. Chances are made on pages whose every label is a stranger:
-what is right there in two of five is so in half on bills at large."""
 
 
 def extract(
@@ -57,7 +49,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
     fields = {
         name: at_most(field, CONTESTED) if name in found.contested else field
         for name, field in with_chances(found.fields, found.group, found.signs).items()
-        if field.confidence >= EVEN or name == "currency"
+        if field.confidence >= STATED or name == "currency"
     }
     code = fields["currency"].value if "currency" in fields else None
     currency = code if isinstance(code, str) else None

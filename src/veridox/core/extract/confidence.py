@@ -16,6 +16,7 @@ from functools import cache
 from importlib import resources
 
 from veridox.core.extract.cells import line_holds
+from veridox.core.extract.thresholds import DOUBTED, NEVER
 from veridox.core.reading import Field, Origin, Row
 
 Points = Sequence[tuple[float, float]]
@@ -24,8 +25,6 @@ Signs = tuple[float, ...]
 """What speaks for a value, each in [0, 1]; the first is what was said of it."""
 RISK = "document"
 """The group of whole documents: how likely any value to be posted is wrong."""
-NEVER = 1e-5
-"""No sign is surer, nor less sure, than this."""
 
 
 def log_odds(said: float) -> float:
@@ -97,14 +96,10 @@ def risk_of(doubt: float) -> float:
     return chance(RISK, (doubt,)) if doubt > 0 else 0.0
 
 
-RIVAL = 0.25
-"""Chance of another value from which a field is doubted."""
-
-
 def group_of(name: str, field: Field, proved: frozenset[str]) -> str:
     """The group of a header field: what has a rival is its own, whatever vouches for it; and so is
     what an equation or a check digit vouches for."""
-    if any(other.confidence >= RIVAL for other in field.others):
+    if any(other.confidence >= DOUBTED for other in field.others):
         return f"{name}, doubted"
     if name in proved:
         return f"{name}, proved"

@@ -8,6 +8,7 @@ from rapidfuzz import fuzz, process
 from veridox.core.extract import values
 from veridox.core.extract.sheet import LabelHit, Sheet, label_hits
 from veridox.core.extract.spans import Span, spans_of
+from veridox.core.extract.thresholds import BESIDE, LIKE, LISTED
 from veridox.core.extract.values import Found
 from veridox.core.locales.labels import Label, Lexicon, fold, lexicon, normalise
 from veridox.core.locales.units import in_unit
@@ -15,14 +16,8 @@ from veridox.core.money import Money
 from veridox.core.pages import Box, Word
 from veridox.core.reading import ExtraField, Field, FieldType, Kind
 
-BESIDE = 0.97
-"""How sure a value of the right form beside a label of its own is."""
-LIKE = 0.9
-"""How sure the only text of an example's pattern is where no label stands."""
 LONGEST = 80
 """Signs of a text beside a label."""
-ALIKE = 84
-"""Likeness, of 100, from which words are one of a closed list."""
 
 
 def extra_fields(
@@ -146,7 +141,7 @@ def choice_of(text: str, choices: tuple[str, ...]) -> tuple[str, float] | None:
         return named[0], 1.0
     if named:
         return None
-    best = process.extractOne(text, choices, processor=fold, scorer=fuzz.ratio, score_cutoff=ALIKE)
+    best = process.extractOne(text, choices, processor=fold, scorer=fuzz.ratio, score_cutoff=LISTED)
     return (best[0], best[1] / 100) if best else None
 
 

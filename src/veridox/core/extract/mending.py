@@ -3,13 +3,14 @@
 A document that is wrong itself is reported, never repaired; so a digit is mended only where it was
 recognised from a picture, at least two equations are broken, and one change of one digit into one
 that it is easily taken for mends every broken equation and breaks none. What was mended says so
-(`Origin.MENDED`), is never surer than `SURE`, and keeps what was recognised as its other value.
+(`Origin.MENDED`), is never surer than `MENDED`, and keeps what was recognised as its other value.
 """
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from veridox.core.extract.thresholds import BROKEN, MENDED
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Candidate, Field, Origin, Reading, Row
 
@@ -18,10 +19,6 @@ TAKEN_FOR = {
     "6": "058", "7": "12", "8": "03569", "9": "0348",
 }  # fmt: skip
 """What each printed digit is easily taken for, and may have been when it was read."""
-LEAST = 2
-"""Broken equations from which a change is looked for."""
-SURE = 0.8
-"""How sure a mended value is at most: less than what may go on without a person."""
 Path = tuple[str, ...]
 """Where a value stands: `("net_total",)`, or `("amount", "3")` for a cell of the fourth line."""
 Values = Mapping[Path, Decimal]
@@ -44,7 +41,7 @@ def mended(reading: Reading) -> Reading:
     values = dict(_values(reading))
     equations = list(_equations(reading, values))
     broken = [each for each in equations if not each.holds(values)]
-    if len(broken) < LEAST:
+    if len(broken) < BROKEN:
         return reading
     shared = set(broken[0].paths).intersection(*(each.paths for each in broken))
     found = [
@@ -181,10 +178,10 @@ def _with(reading: Reading, path: Path, value: Decimal) -> Reading:
     new = replace(
         old,
         value=typed,
-        confidence=min(old.confidence, SURE),
+        confidence=min(old.confidence, MENDED),
         origin=Origin.MENDED,
         others=(
-            Candidate(value=old.value, confidence=1 - SURE, page=old.page, box=old.box),
+            Candidate(value=old.value, confidence=1 - MENDED, page=old.page, box=old.box),
             *old.others,
         ),
     )

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import chain
 
+from veridox.core.extract.thresholds import SHARED
 from veridox.core.locales.currencies import SHARED_SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, order_of_dates
 from veridox.core.locales.labels import (
@@ -29,9 +30,6 @@ from veridox.core.pages.page import WordOrigin
 DAY_FIRST_CURRENCIES = frozenset(
     ["EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"]
 )
-
-SHARED = 0.8
-"""How surely a sign of several currencies is that of the document's language."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -4,10 +4,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from veridox.core.extract.sheet import LabelHit, Sheet
+from veridox.core.extract.thresholds import BELOW_REACH
 from veridox.core.pages import Box, Segment, TextRow, Word
 
-BELOW_REACH = 2.6
-"""How far below a label, in label heights, its value may begin."""
 TELLING = frozenset(
     {
         "number",

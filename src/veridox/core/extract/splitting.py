@@ -10,19 +10,11 @@ from dataclasses import dataclass
 from veridox.core.extract import values
 from veridox.core.extract.sheet import Sheet, prepare
 from veridox.core.extract.spans import spans_of
+from veridox.core.extract.thresholds import BEGINS, TALLER, TITLE_IN, UNLIKE
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.pages import Page
 from veridox.core.pages.features import PageFeatures, features_of
 from veridox.core.reading import Kind
-
-BEGINS = 0.75
-"""How much must speak for a first page where no number tells."""
-TALLER = 1.2
-"""How much taller than usual the letters of a title are."""
-UPPER = 0.5
-"""Share of a page, from the top, in which its title stands."""
-UNLIKE = 0.4
-"""Share of letterhead and footer below which two pages are of different suppliers."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -88,7 +80,7 @@ def _titled(sheet: Sheet) -> Kind | None:
     least = TALLER * heights[len(heights) // 2] if heights else 0.0
     best: tuple[float, str] | None = None
     for row, segments in zip(sheet.rows, sheet.segments, strict=True):
-        if row.box.top > UPPER * sheet.pages[0].height:
+        if row.box.top > TITLE_IN * sheet.pages[0].height:
             break
         for segment in segments:
             tokens = normalise(segment.text)

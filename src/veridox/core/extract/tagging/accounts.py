@@ -9,21 +9,17 @@ from veridox.core.extract.checksums import iban_holds
 from veridox.core.extract.tagging.choices import Choice, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.extract.thresholds import ACCOUNT, CHECKED, STRANGE
 from veridox.core.reading import Value
 
 LONGEST, SHORTEST = 34, 15
 """Signs of an IBAN (ISO 13616)."""
 POLISH = 26
 """Digits of a Polish account written without its country."""
-CHECKED, STRANGE = 0.97, 0.9
-"""Chance of an account whose checksum holds, by chance one in a hundred would; and of one that
-words call something else. Of several banks the first will do as well as any."""
 _SIGNS = str.maketrans("", "", " \t\n\r\u00a0\u2007\u2009\u202f.,;:()")
 _START = re.compile(r"[A-Z]{2}\d{2}[A-Z0-9]*")
 _SORT_CODE = re.compile(r"\d{2}[- ]?\d{2}[- ]?\d{2}")
 _BANKGIRO = re.compile(r"\d{3,4}-\d{4}")
-LIKELY = 0.3
-"""Chance of being an account from which words are one."""
 _AROUND = (8, 12)
 """How many words before and behind a sort code its account may stand, and within so many rows."""
 _ROWS = 2
@@ -52,7 +48,7 @@ def _checked(tagged: Tagged) -> Iterator[tuple[Value, Span]]:
                 value, used = whole
                 taken.update(used)
                 likely = max(float(chances[each]) for each in used)
-                chance = CHECKED if likely >= LIKELY else STRANGE
+                chance = CHECKED if likely >= ACCOUNT else STRANGE
                 yield value, Span(used, tuple(tokens[each] for each in used), chance)
 
 
@@ -101,7 +97,7 @@ def _sort_codes(tagged: Tagged) -> Iterator[tuple[Value, Span]]:
     before, behind = _AROUND
     for at, token in enumerate(tokens):
         code = token.text.strip(".,;:()")
-        bare = "-" not in code and float(chances[at]) < LIKELY
+        bare = "-" not in code and float(chances[at]) < ACCOUNT
         if bare or not _SORT_CODE.fullmatch(code):
             continue
         for end in range(max(0, at - before), min(at + behind, len(tokens))):

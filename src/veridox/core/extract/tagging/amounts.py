@@ -12,19 +12,13 @@ import numpy as np
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.tagging.tags import TOTALS
+from veridox.core.extract.thresholds import AMOUNT, AMOUNTS_TRIED, HOLDS
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Field, Origin, Row, Value
 
 TAKEN_OFF = frozenset({"allowances", "prepaid", "withheld"})
-MOST = 4
-LEAST = 0.35
-"""Chance from which an amount is stated that no equation vouches for."""
 NAMED_ALONE, RIVALS = 0.95, 0.1
 """Least chance of a total beside its label, and the most that other amounts may rival it by."""
-HOLDS = 1.7
-"""What an equation that holds is worth, in log-odds, for each total that it joins: among the
-amounts of a page two make a third by chance in about one of a hundred and fifty tries, so that
-three joined totals count for odds of that."""
 
 
 def candidates(tagged: Tagged, name: str, code: str, *, also: str = "") -> list[Choice]:
@@ -188,7 +182,7 @@ def _only_due(likely: dict[str, list[Choice]]) -> bool:
     """Whether a page says what is to be paid and calls nothing else its total."""
 
     def said(name: str) -> bool:
-        return any(each.chance >= LEAST for each in likely[name])
+        return any(each.chance >= AMOUNT for each in likely[name])
 
     return said("amount_due") and not any(map(said, ("gross_total", "prepaid", "withheld")))
 
@@ -283,7 +277,7 @@ def _search(
     options: list[list[Choice | None]] = []
     for name in names:
         free = [each for each in likely[name] if not taken & set(each.span.at)]
-        options.append([*free[:MOST], None])
+        options.append([*free[:AMOUNTS_TRIED], None])
     best: tuple[float, Picked, set[str]] = (0.0, {}, set())
     for combination in product(*options):
         picked = {
@@ -293,7 +287,7 @@ def _search(
         if len(set(spots)) < len(spots):
             continue
         proved = set(equation({**given, **picked})) & {*names, *given}
-        score = sum(_log_odds(each.chance) - _log_odds(LEAST) for each in picked.values())
+        score = sum(_log_odds(each.chance) - _log_odds(AMOUNT) for each in picked.values())
         score += HOLDS * len(proved & set(picked))
         if score > best[0] + 1e-9:
             best = (score, picked, proved)

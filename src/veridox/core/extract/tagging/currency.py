@@ -9,6 +9,7 @@ from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.extract.thresholds import NAMED, SPELT
 from veridox.core.locales.currencies import SIGNS, currency_of
 from veridox.core.locales.labels import fold
 from veridox.core.money import is_currency
@@ -111,11 +112,6 @@ BY_COUNTRY, BY_LANGUAGE, ENGLISH = 0.8, 0.6, 0.4
 """How surely a bill that names no currency is in that of its seller's country, or language; English
 is written in many countries. A person looks at each of them."""
 COMMON = frozenset(("EUR", "GBP", "USD", "CHF", "PLN", "SEK", "DKK", "NOK", "CZK", "HUF", "RON"))
-SPELT = 0.95
-"""What a code counts that stands alone, be it in a label or the head of a column."""
-NAMED = 0.2
-"""Chance of being a currency, or of an amount beside it, from which three capitals are the code of
-a rarer one: ALL and PEN are words, too."""
 
 
 def usual_currency(country: str, language: str) -> Field | None:

@@ -11,12 +11,9 @@ from numpy.typing import NDArray
 from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.extract.thresholds import ASIDE, CELL, CLEAR, SPARE, TOGETHER
 from veridox.core.reading import Field
 
-CELL = 0.3
-"""Chance from which a word is a cell of a line."""
-CLEAR = 0.8
-"""Chance from which quantity and price are believed though they do not make the amount."""
 NUMBERS = (
     "line.quantity",
     "line.unit_price",
@@ -45,10 +42,6 @@ def row_numbers(tagged: Tagged, at: int, *, of_lines: bool) -> list[int]:
     ]
 
 
-ASIDE = 16
-"""Words on either side among which the numbers of a row are looked for."""
-
-
 def factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> dict[str, int]:
     """Which numbers are quantity and price: the likeliest, or those whose product is the amount."""
     chosen = _likeliest(tagged, numbers)
@@ -68,14 +61,9 @@ def factors(tagged: Tagged, numbers: Sequence[int], amount: Decimal | None) -> d
         for one, other in permutations(dict.fromkeys(numbers), 2)
         if holds(tagged.tokens, one, other, amount)
     ]
-    if rivals and max(rivals)[0] > RIVAL:
+    if rivals and max(rivals)[0] > TOGETHER:
         _, chosen["line.quantity"], chosen["line.unit_price"] = max(rivals)
     return chosen
-
-
-RIVAL = 0.02
-"""Chance of two numbers together from which they are quantity and price because they make the
-amount."""
 
 
 def _likeliest(tagged: Tagged, numbers: Sequence[int]) -> dict[str, int]:
@@ -115,10 +103,6 @@ def makes(tagged: Tagged, chosen: Mapping[str, int], amount: Decimal) -> bool:
     if price is None:
         return False
     return count is not None and holds(tagged.tokens, count, price, amount)
-
-
-SPARE = 0.3
-"""Chance that one of two numbers needs for its place when the other is named as neither."""
 
 
 def _clearly_named(

@@ -15,13 +15,22 @@ from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.extract.thresholds import (
+    BUYS,
+    CALLED,
+    GROW,
+    LONGER,
+    NAMES_TRIED,
+    ONE_NAME,
+    OURS,
+    SERIES,
+    START,
+    SWAPPED,
+    VALUE,
+)
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Field, Value
 
-LEAST = 0.35
-"""Chance from which a value is stated."""
-START, GROW = 0.12, 0.3
-"""Chances from which a run of words is looked at, and goes on."""
 IDS = ("number", "order_number", "delivery_note", "preceding_number")
 DAYS = ("issue_date", "due_date", "delivery_date")
 
@@ -43,10 +52,6 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
 
 
-CALLED = 0.9
-"""How surely the words before a number name it."""
-
-
 def _like_days(tagged: Tagged) -> list[tuple[Token, Span]]:
     """Numbers of bills that look like a day, as `nr 14/10/2026`: the word right before says so."""
     tokens, chances = tagged.tokens, tagged.of("label.number")
@@ -60,10 +65,6 @@ def _like_days(tagged: Tagged) -> list[tuple[Token, Span]]:
         if alone and near and "/" in token.text and float(chances[at - 1]) >= CALLED:
             found.append((token, Span((at,), (token,), float(chances[at - 1]))))
     return found
-
-
-SERIES = 0.15
-"""Chance from which capitals before a number are its series rather than the end of its label."""
 
 
 def _with_series(tagged: Tagged, span: Span, name: str) -> Span:
@@ -203,10 +204,6 @@ def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
     return close and flush and alike and min(name.chance, below.chance) > 0.5
 
 
-LONGER = 4
-"""Words by which a name is made longer at most where it stands so elsewhere."""
-
-
 def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
     """A name with the words before it that it has where it stands a second time: letterheads are
     repeated above the window of the envelope."""
@@ -291,7 +288,7 @@ def decided(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Header fields but totals: each place states one, the buyer is not the seller."""
     fields = numbers_and_days(tagged)
     account = accounts(tagged)
-    if account and account[0].chance >= LEAST:
+    if account and account[0].chance >= VALUE:
         rivals = sum(each.chance for each in account[1:])
         fields["account"] = as_field(
             account[0], account[1:], account[0].chance * (0.97 if rivals > 0.5 else 1.0)
@@ -318,7 +315,7 @@ def _one_by_one(likely: dict[str, list[Choice]]) -> dict[str, Field]:
     fields: dict[str, Field] = {}
     taken: set[int] = set()
     for chance, name, each in wishes:
-        if name in fields or chance < LEAST or taken & set(each.span.at):
+        if name in fields or chance < VALUE or taken & set(each.span.at):
             continue
         taken |= set(each.span.at)
         share = chance / max(1.0, sum(other.chance for other in likely[name]))
@@ -331,24 +328,13 @@ def _log_odds(chance: float) -> float:
     return math.log(chance / (1 - chance))
 
 
-MOST = 4
-SWAPPED = 0.8
-"""How surely the other party sells where words took us for the seller."""
-BUYS = 0.15
-"""Chance from which somebody may be the buyer."""
-ALIKE = 88
-"""How alike, of 100, two names are that are one."""
-KNOWN = 0.97
-"""Chance of what is one of our entities, whatever words say of it."""
-
-
 def _parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Seller and buyer with their tax ids, as the set that is likeliest together."""
     sellers, buyers, known = _likely_parties(tagged, hints)
     seller, buyer = _together(sellers, buyers)
     fields: dict[str, Field] = {}
     for name, choice, every in (("seller.name", seller, sellers), ("buyer.name", buyer, buyers)):
-        if choice is None or choice.chance < LEAST:
+        if choice is None or choice.chance < VALUE:
             continue
         share = choice.chance / max(1.0, sum(each.chance for each in every))
         sure = known and name == "buyer.name"
@@ -360,8 +346,8 @@ def _likely_parties(tagged: Tagged, hints: Hints) -> tuple[list[Choice], list[Ch
     """Who may sell, who may buy, and whether the buyer is one of our entities."""
     named, buyers = names(tagged, "seller.name"), names(tagged, "buyer.name")
     sellers = [each for each in named if not is_ours(str(each.value), hints)]
-    ours = [replace(each, chance=max(each.chance, KNOWN)) for each in _ours(tagged, hints)]
-    if ours and not any(each.chance >= LEAST for each in sellers):
+    ours = [replace(each, chance=max(each.chance, OURS)) for each in _ours(tagged, hints)]
+    if ours and not any(each.chance >= VALUE for each in sellers):
         # Words took us for the seller: then whom they took for the buyer sells.
         swapped = [each for each in buyers if not is_ours(str(each.value), hints)]
         sellers = [replace(each, chance=SWAPPED * each.chance) for each in swapped]
@@ -373,7 +359,7 @@ def _together(
 ) -> tuple[Choice | None, Choice | None]:
     """The likeliest seller and buyer that are two, each perhaps none."""
     best: tuple[float, tuple[Choice | None, Choice | None]] = (-1e9, (None, None))
-    for seller, buyer in product([*sellers[:MOST], None], [*buyers[:MOST], None]):
+    for seller, buyer in product([*sellers[:NAMES_TRIED], None], [*buyers[:NAMES_TRIED], None]):
         if seller is not None and buyer is not None and _are_one(seller, buyer):
             continue
         score = sum(_log_odds(each.chance) + 0.5 for each in (seller, buyer) if each is not None)
@@ -386,7 +372,7 @@ def _are_one(one: Choice, other: Choice) -> bool:
     """Whether two parties stand at one place or are called alike."""
     if set(one.span.at) & set(other.span.at):
         return True
-    return fuzz.ratio(fold(str(one.value)), fold(str(other.value))) > ALIKE
+    return fuzz.ratio(fold(str(one.value)), fold(str(other.value))) > ONE_NAME
 
 
 def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
@@ -406,7 +392,7 @@ def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
                 continue
             text = " ".join(tokens[each].text for each in own).strip(" ,;:.")
             if is_ours(text, alone):
-                found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), KNOWN)))
+                found.append((text, Span(tuple(own), tuple(tokens[each] for each in own), OURS)))
     return merged(found, lambda value: fold(str(value)))[:1]
 
 
@@ -419,7 +405,7 @@ def _their_tax_ids(tagged: Tagged, hints: Hints) -> dict[str, Field]:
         both = {str(each.value): each for each in (*buyers, *sellers) if each not in own}
         sellers = sorted(both.values(), key=lambda each: -each.chance)
         best = max(own, key=lambda each: each.chance)
-        buyers = [replace(best, chance=max(best.chance, KNOWN))]
+        buyers = [replace(best, chance=max(best.chance, OURS))]
     fields: dict[str, Field] = {}
     for name, every in (("seller.tax_id", sellers), ("buyer.tax_id", buyers)):
         chosen = _tax_id_of(every, fields.get("seller.tax_id"))
@@ -433,7 +419,7 @@ def _tax_id_of(every: Sequence[Choice], taken: Field | None) -> Field | None:
     # Beside one whose check digits hold, others are numbers of another office.
     choices = [each for each in every if tax_id_holds(str(each.value))] or list(every)
     free = [each for each in choices if not _same_digits(taken, each)]
-    if not free or free[0].chance < LEAST:
+    if not free or free[0].chance < VALUE:
         return None
     share = free[0].chance / max(1.0, sum(each.chance for each in choices))
     return as_field(free[0], choices, share)

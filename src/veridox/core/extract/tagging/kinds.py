@@ -2,36 +2,28 @@
 
 from veridox.core.extract.tagging.tagged import Tagged
 from veridox.core.extract.tagging.tags import KINDS, TOTALS
+from veridox.core.extract.thresholds import ENOUGH, SPEAKS_OF, TITLE_ABOVE, WHOLE_PAGE
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.reading import Kind
 
-ENOUGH = 25
-"""Words from which a page says what it is without a title."""
 TELLING = frozenset(("number", "issue_date", "due_date", "order_number", *TOTALS))
-EVEN = 0.5
-"""Chance from which words rather name the number of an earlier bill than not."""
-UPPER = 0.6
-"""Share of the first page, from the top, in which its title stands."""
 LONGEST_TITLE = 12
 """Words of a title at most: of a sentence it is none."""
-SURE = 0.9
-"""Chance from which the whole page is believed against a title: letters speak of other documents
-in large letters, too."""
 
 
 def kind_of(tagged: Tagged) -> tuple[Kind, float, bool]:
     """The kind, its chance, and whether a title names it."""
     name, chance = tagged.kind
     title = _titled(tagged)
-    if name == Kind.CREDIT_NOTE and title is None and chance < SURE and not _credits(tagged):
+    if name == Kind.CREDIT_NOTE and title is None and chance < WHOLE_PAGE and not _credits(tagged):
         # No title that is known, no bill that it speaks of: what nobody says is no credit.
         return Kind.INVOICE, 1 - chance, False
     small = len(tagged.tokens) < ENOUGH
     if title is None and small and not _states(tagged):
-        return Kind.OTHER, EVEN, False
+        return Kind.OTHER, SPEAKS_OF, False
     if title is None or title == name:
         return Kind(name), chance, title is not None
-    if chance >= SURE and not small:
+    if chance >= WHOLE_PAGE and not small:
         return Kind(name), chance, False
     return Kind(title), max(1 - chance, float(tagged.kinds[KINDS.index(title)])), True
 
@@ -43,7 +35,7 @@ def _states(tagged: Tagged) -> bool:
 
 def _credits(tagged: Tagged) -> bool:
     """Whether the number of an earlier bill is named."""
-    return any(float(chance) > EVEN for chance in tagged.of("preceding_number"))
+    return any(float(chance) > SPEAKS_OF for chance in tagged.of("preceding_number"))
 
 
 def _titled(tagged: Tagged) -> str | None:
@@ -54,7 +46,7 @@ def _titled(tagged: Tagged) -> str | None:
     best: tuple[float, str] | None = None
     for cell in tagged.cells:
         tokens = [tagged.tokens[at] for at in cell]
-        if tokens[0].page != first.number or tokens[0].box.top > UPPER * first.height:
+        if tokens[0].page != first.number or tokens[0].box.top > TITLE_ABOVE * first.height:
             break
         if len(tokens) > LONGEST_TITLE:
             continue

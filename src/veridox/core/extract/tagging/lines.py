@@ -11,8 +11,6 @@ from numpy.typing import NDArray
 from veridox.core.extract.tagging.amounts import minus_beside
 from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.factors import (
-    CELL,
-    CLEAR,
     NUMBERS,
     factors,
     holds,
@@ -23,14 +21,11 @@ from veridox.core.extract.tagging.factors import (
 )
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
+from veridox.core.extract.thresholds import ANCHOR, CELL, CLEAR, FAINT, REACH, WEAK
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Field, Row
 
-ANCHOR = 0.45
-"""Chance from which an amount begins a line."""
-REACH = 3.4
-"""How far from its amount a cell may stand, in letter heights."""
 CELLS = {
     "line.quantity": "quantity",
     "line.unit_price": "unit_price",
@@ -86,10 +81,6 @@ def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:
     return tuple(row for at, row in enumerate(rows) if not _sums_up(row, rows[:at]))
 
 
-FAINT = 0.12
-"""Chance from which a number is an amount where it stands in a column of amounts."""
-
-
 def _under(tagged: Tagged, anchors: Sequence[int], likely: NDArray[np.float32]) -> list[int]:
     """Amounts that words are unsure of: in the column of surer ones, in a row with other cells."""
     tokens, best = tagged.tokens, tagged.best
@@ -139,10 +130,6 @@ def _flush(one: Token, other: Token) -> bool:
     """Whether two amounts of a page stand at one edge, with as many decimals."""
     apart = min(abs(one.box.right - other.box.right), abs(one.box.left - other.box.left))
     return one.page == other.page and one.places == other.places and apart < 2
-
-
-WEAK = 0.7
-"""Chance below which words are no label of a sum that stands among lines."""
 
 
 def untitled(tagged: Tagged, fields: Mapping[str, Field]) -> tuple[Row, ...]:

@@ -20,6 +20,7 @@ from veridox.core.extract.tagging.network import Network
 from veridox.core.extract.tagging.tagged import Span, Tagged, held_together, tag
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import document_of, with_order
+from veridox.core.extract.thresholds import AS_WELL
 from veridox.core.locales.dates import DateOrder
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money
@@ -33,8 +34,6 @@ ITS_NUMBER = {
 }
 """What the number of a document that is no bill is called."""
 NOT_BESIDE = {Named.ABOVE: "named above", Named.NOWHERE: "unnamed"}
-EQUAL = 0.5
-"""Chance from which another value may as well be the field's."""
 STARTS = ("lines_total", "charges")
 """What sums begin with."""
 BILLS = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE, Kind.TILL_RECEIPT, Kind.PRO_FORMA})
@@ -86,7 +85,7 @@ class Told:
         equal = {
             name
             for name, field in self.fields.items()
-            if any(other.confidence >= EQUAL for other in field.others)
+            if any(other.confidence >= AS_WELL for other in field.others)
         }
         return self.rivalled | equal
 

@@ -8,6 +8,7 @@ from decimal import Decimal
 from functools import lru_cache
 from itertools import groupby, pairwise
 
+from veridox.core.extract.thresholds import NARROW, NEAR
 from veridox.core.locales.currencies import SHARED_SIGNS, SIGNS, currency_of, split_sign
 from veridox.core.locales.dates import DateOrder, compact_day, find_dates, order_of_dates
 from veridox.core.locales.languages import languages_of
@@ -65,11 +66,6 @@ UNITS = frozenset(
     )
 )
 """What quantities are counted in, as many suppliers print it."""
-NEAR = 0.56
-"""Widest gap between groups of digits of one number, in letter heights: a space of fonts whose
-letters are all alike wide."""
-NARROW = 0.4
-"""The same where words were recognised: their boxes are as narrow as their print."""
 _SIGN = r"(?:[€£$]|zł|kr\.?|Kč|Fr\.?|Ft|lei|[A-Z]{3})"
 HEAD = re.compile(rf"[-(\u2212+]?{_SIGN}?[-\u2212]?\d{{1,3}}")
 REST = re.compile(rf"\d{{3}}(?:[.,]\d{{1,4}})?[-)]?(?:{_SIGN}|%)?[.,;:]?")
