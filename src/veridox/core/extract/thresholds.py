@@ -60,7 +60,7 @@ ACCOUNT: Final = 0.3
 CHECKED: Final = 0.97
 """Chance of an account whose checksum holds: by chance one in a hundred would."""
 STRANGE: Final = 0.9
-"""The same where words call it something else. Of several banks the first will do as well as any."""
+"""The same where words call it something else. Of several banks the first will do as well."""
 
 # -- Amounts
 
