@@ -86,40 +86,49 @@ PLACES = {
 }
 
 
-@pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
-def test_nothing_bars_anybody_from_any_place(windows, running, filled, dark):
-    page = windows.signed_in(dark=dark)
+GROUND = "getComputedStyle(document.body).backgroundColor"
+SMALL, LARGE = {"width": 1280, "height": 800}, {"width": 1920, "height": 1080}
+
+
+def barred(page, rules=""):
+    """What would bar somebody from the page as it is."""
+    answer = page.evaluate(f"axe.run(document, {{{rules}resultTypes: ['violations']}})")
+    return [
+        (each["id"], each["impact"], [node["html"][:150] for node in each["nodes"][:3]])
+        for each in answer["violations"]
+        if each["impact"] in SERIOUS
+    ]
+
+
+def cut_off(page):
+    """What is cut off, or moves the page sideways."""
+    wide = page.evaluate("document.documentElement.scrollWidth > innerWidth")
+    return page.evaluate(OPENED) or (["the page itself"] if wide else [])
+
+
+def test_every_place_is_whole_and_bars_nobody_by_day_and_by_night(windows, running, filled):
+    page = windows.signed_in(**SMALL)
+    day = page.evaluate(GROUND)
     found = {}
     for name, (path, words) in PLACES.items():
         page.goto(running.stack.url + path.format(**filled))
         expect(page.get_by_text(words).or_(page.locator(f"input[value='{words}']")).first).to_be_visible()
         page.wait_for_timeout(150)
         page.evaluate(AXE())
+        found[name, "small"] = cut_off(page)
+        found[name, "by day"] = barred(page)
         # By night only the colours are others; everything else was looked at by day.
-        rules = "runOnly: ['color-contrast'], " if dark else ""
-        answer = page.evaluate(f"axe.run(document, {{{rules}resultTypes: ['violations']}})")
-        wrong = [
-            (each["id"], each["impact"], [node["html"][:150] for node in each["nodes"][:3]])
-            for each in answer["violations"]
-            if each["impact"] in SERIOUS
-        ]
-        if wrong:
-            found[name] = wrong
-    assert found == {}, json.dumps(found, indent=1)
-
-
-@pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)], ids=["small", "large"])
-def test_nothing_is_cut_off_or_moves_the_page_sideways(windows, running, filled, size):
-    page = windows.signed_in(width=size[0], height=size[1])
-    found = {}
-    for name, (path, words) in PLACES.items():
-        page.goto(running.stack.url + path.format(**filled))
-        expect(page.get_by_text(words).or_(page.locator(f"input[value='{words}']")).first).to_be_visible()
-        wide = page.evaluate("document.documentElement.scrollWidth > innerWidth")
-        out = page.evaluate(OPENED)
-        if wide or out:
-            found[name] = out or "the page itself"
-    assert found == {}
+        page.emulate_media(color_scheme="dark")
+        page.wait_for_timeout(200)
+        assert page.evaluate(GROUND) != day
+        found[name, "by night"] = barred(page, "runOnly: ['color-contrast'], ")
+        page.emulate_media(color_scheme="light")
+        page.set_viewport_size(LARGE)
+        page.wait_for_timeout(50)
+        found[name, "large"] = cut_off(page)
+        page.set_viewport_size(SMALL)
+    wrong = {" ".join(where): what for where, what in found.items() if what}
+    assert wrong == {}, json.dumps(wrong, indent=1)
 
 
 def test_every_number_of_today_leads_to_its_list(page, running, filled):

@@ -16,8 +16,11 @@ import httpx
 
 from demo.load import make_token, set_up
 from demo.mails import send
-from demo.stack import ADMIN, MAILBOX, TEAM, Stack
+from demo.stack import ADMIN, MAILBOX, ROOT, TEAM, Stack
 from veridox.client import Document, Veridox
+
+QUICK = {"DJANGO_SETTINGS_MODULE": "tests.stack.settings", "PYTHONPATH": str(ROOT)}
+"""How the service's processes find the settings of the tests."""
 
 
 def until(done: Callable[[], object], what: str, seconds: float = 40) -> object:
@@ -46,7 +49,7 @@ class Running:
         log = (self.stack.folder / "log" / f"{name}.log").open("ab")
         self.processes[name] = subprocess.Popen(
             command or program.command,
-            env={**os.environ, **program.environment, **environment},
+            env={**os.environ, **program.environment, **QUICK, **environment},
             cwd=program.folder,
             stdout=log,
             stderr=log,
@@ -75,7 +78,8 @@ class Running:
         subprocess.run(
             [str(Path(sys.executable).parent / "veridox"), "setup", "--admin", ADMIN,
              "--password-file", str(self.stack.folder / "secrets" / "admin")],
-            env={**os.environ, **self.stack.environment()}, check=True, stdout=subprocess.DEVNULL,
+            env={**os.environ, **self.stack.environment(), **QUICK},
+            check=True, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         for name in ("serve", "work", "watch", "house"):
             self.start(name)

@@ -24,7 +24,7 @@ PLAIN = 0.7
 """What a word that states nothing counts."""
 KIND = 0.15
 FIXED = ("mean", "spread")
-TWICE = 2
+OFTEN = 4
 """How often each recognised page counts in a pass."""
 FASTEST, FASTEST_ON = 2e-3, 7e-4
 """How far a step goes at most: from nothing, and on from weights that are there."""
@@ -144,7 +144,7 @@ def train(
     """Weights of a network trained on so many composed documents, on from some or from nothing."""
     # What recognition told counts more often: it is dear to make, and unlike the rest.
     data = load(
-        write(folder, "pages", documents) + write(folder, "seen", pictures, pictures=True) * TWICE
+        write(folder, "pages", documents) + write(folder, "seen", pictures, pictures=True) * OFTEN
     )
     tried = load(write(folder, "held", 1000, held=True))
     sample = data["figures"][:: max(1, len(data["figures"]) // 200_000)].astype(np.float32)
