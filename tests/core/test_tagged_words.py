@@ -12,8 +12,9 @@ from veridox.core.extract import Hints, KnownParty
 from veridox.core.extract.tagging import features, network
 from veridox.core.extract.tagging.amounts import named_twice, totals
 from veridox.core.extract.tagging.currency import currency
-from veridox.core.extract.tagging.header import accounts, compact, decided
+from veridox.core.extract.tagging.header import accounts, decided
 from veridox.core.extract.tagging.lines import lines
+from veridox.core.extract.tagging.parties import compact
 from veridox.core.extract.tagging.sums import SUMS, summed
 from veridox.core.extract.tagging.tagged import AT, Tagged
 from veridox.core.extract.tagging.tags import KINDS, TAGS

@@ -124,12 +124,7 @@ def seller_numbers(desk: Desk) -> list[list[Part]]:
             ]
         )
     if chance.random() < 0.5:
-        host = (
-            "".join(sign for sign in deal.seller.name.lower() if sign.isascii() and sign.isalpha())[
-                :14
-            ]
-            or "post"
-        )
+        host = _host(chance, deal.seller.name, deal.language)
         rows.append(
             [
                 (
@@ -152,6 +147,25 @@ def seller_numbers(desk: Desk) -> list[list[Part]]:
         )
     chance.shuffle(rows)
     return rows
+
+
+def _host(chance: random.Random, name: str, language: str) -> str:
+    """What a supplier's address is called: often as it is called itself."""
+    words = ["".join(s for s in word.lower() if s.isascii() and s.isalnum()) for word in name.split()]  # fmt: skip
+    words = [each for each in words if each] or ["post"]
+    plain = words[:-1] if len(words) > 1 and len(words[-1]) < 5 else words
+    return chance.choices(
+        [
+            "".join(plain)[:24],
+            "-".join(plain)[:24].strip("-"),
+            words[0] if len(words[0]) > 2 else "".join(words),
+            "".join(words[:2]),
+            "".join(each[0] for each in words) if len(words) > 2 else "".join(words),
+            vocabulary.term(chance, language).lower().encode("ascii", "ignore").decode()
+            or "office",
+        ],
+        [7, 4, 4, 2, 1, 2],
+    )[0]
 
 
 def account_rows(desk: Desk) -> list[list[Part]]:

@@ -44,6 +44,11 @@ LONGER: Final = 4
 
 # -- Parties
 
+BRANDED: Final = 0.5
+"""Chance of a name with its legal form from which a shorter one it begins with is its brand."""
+ADDRESSED: Final = 1.5
+"""What it is worth, in log-odds, that the mail or web address of a page is called like a name: of
+the seller for it, of the buyer against it."""
 NAMES_TRIED: Final = 4
 """Names of each party, the likeliest first, of which the likeliest pair is looked for."""
 SWAPPED: Final = 0.8

@@ -42,6 +42,23 @@ def merged(
     return sorted(choices, key=lambda each: -each.chance)
 
 
+def odds(chance: float) -> float:
+    """How much likelier it is than not."""
+    chance = min(max(chance, 0.0), 0.9999)
+    return chance / (1 - chance)
+
+
+def share_of(choice: Choice, every: Iterable[Choice]) -> float:
+    """The chance of a choice of which at most one is right, or none: by the odds of all.
+
+    Two that are as likely share it; one that is hardly more than possible takes next to nothing
+    from one that is all but sure.
+    """
+    own = odds(choice.chance)
+    rivals = sum(odds(each.chance) for each in every if each.value != choice.value)
+    return own / (1 + own + rivals)
+
+
 def as_field(choice: Choice, others: Sequence[Choice], chance: float | None = None) -> Field:
     """A choice as a field of a reading."""
     span = choice.span

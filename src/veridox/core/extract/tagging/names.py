@@ -1,0 +1,163 @@
+"""Names of parties as they stand on a page: where one begins, goes on, and ends."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from veridox.core.extract.parties import LEGAL_FORM
+from veridox.core.extract.tagging.choices import Choice, merged
+from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.thresholds import BRANDED, LONGER, START
+from veridox.core.locales.labels import fold
+from veridox.core.reading import Value
+
+GREETINGS = frozenset(
+    (
+        *("dear", "hello", "hi", "hallo", "moin", "liebe", "lieber", "guten", "sehr", "bonjour"),
+        *("cher", "chere", "hola", "estimado", "estimada", "estimados", "gentile", "egregio"),
+        *("beste", "geachte", "szanowni", "szanowny", "prezado", "prezados", "hej", "hei"),
+        *("kaere", "kjaere", "vazeni", "vazeny", "tisztelt", "stimate", "stimata", "arvoisa"),
+    )
+)
+"""Words, folded, with which a letter turns to its reader: what follows is no party's block."""
+
+
+def _greets(span: Span) -> bool:
+    return fold(span.tokens[0].text).strip(".,;:!") in GREETINGS
+
+
+def without_label(span: Span) -> Span:
+    """A name or number without the label before it, whose colon tells them apart, or, before a
+    number, the point of an abbreviation: `Inv. 20418`."""
+    first, *others = span.tokens
+    number = any(sign.isdigit() for other in others for sign in other.text)
+    short = number and first.text.endswith(".") and first.text[:-1].isalpha()
+    if others and (first.text.endswith(":") or short):
+        return Span(span.at[1:], span.tokens[1:], span.chance)
+    return span
+
+
+def names(tagged: Tagged, name: str) -> list[Choice]:
+    """Names of a party, with a row below where a long one goes on."""
+    spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
+    spans = [span for span in spans if not _greets(span)]
+    found: list[tuple[Value, Span]] = []
+    used: set[int] = set()
+    for at, span in enumerate(spans):
+        if at in used:
+            continue
+        whole = span
+        for later in range(at + 1, min(at + 3, len(spans))):
+            if _goes_on_in(tagged, whole, spans[later]):
+                below = spans[later]
+                chance = min(whole.chance, below.chance)
+                whole = Span(whole.at + below.at, whole.tokens + below.tokens, chance)
+                used.add(later)
+        whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
+        whole = _as_elsewhere(tagged, whole)
+        text = whole.text.strip("·|-–, ")
+        if len(text) >= 2 and any(map(str.isalpha, text)):
+            found.append((text, whole))
+    return _with_brands(merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value)))))
+
+
+def _with_brands(choices: Sequence[Choice]) -> list[Choice]:
+    """The same without brands: what a name with its legal form begins with is no other name."""
+    found = {str(each.value): each for each in choices}
+    for name, whole in list(found.items()):
+        if name not in found or whole.chance < BRANDED or not LEGAL_FORM.search(fold(name)):
+            continue
+        for brand in [each for each in found if fold(name).startswith(fold(each) + " ")]:
+            doubt = (1 - found.pop(brand).chance) * (1 - found[name].chance)
+            found[name] = replace(whole, chance=1 - doubt)
+    return sorted(found.values(), key=lambda each: -each.chance)
+
+
+def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
+    """Whether a name goes on in a row below: close, under it, as large, and as surely one."""
+    box, other = name.box, below.box
+    close = below.page == name.page and 0 < other.top - box.top < 1.9 * max(box.height, 1)
+    flush = (
+        abs(other.left - box.left) < tagged.letter
+        or abs(other.middle[0] - box.middle[0]) < tagged.letter
+    )
+    alike = abs(other.height - box.height) < 0.2 * box.height
+    again = fold(below.text) in fold(name.text)
+    return close and flush and alike and not again and min(name.chance, below.chance) > 0.5
+
+
+def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
+    """A name with the words before it that it has where it stands a second time: letterheads are
+    repeated above the window of the envelope."""
+    tokens, first, last = tagged.tokens, span.at[0], span.at[-1]
+    if span.at != tuple(range(first, last + 1)):
+        return span
+    words = [fold(token.text).strip(".,;:·") for token in tokens]
+    for start in range(max(0, first - LONGER), first):
+        if any(tokens[at].row != tokens[first].row for at in range(start, first)):
+            continue
+        whole = words[start : last + 1]
+        if not all(word.isalnum() for word in whole[: first - start]):
+            continue
+        again = any(
+            words[at : at + len(whole)] == whole
+            for at in range(len(words) - len(whole) + 1)
+            if tokens[at].row != tokens[start].row
+        )
+        if again:
+            own = tuple(range(start, last + 1))
+            return Span(own, tuple(tokens[at] for at in own), span.chance)
+    return span
+
+
+JOINS = frozenset(("&", "+", "and", "und", "et", "y", "e", "i", "en", "og", "och", "ja", "a"))
+
+
+def _joined_on(tagged: Tagged, span: Span) -> Span:
+    """A name with the word behind the `&` that it would end with."""
+    at = span.at[-1] + 1
+    if fold(span.tokens[-1].text) not in JOINS or at >= len(tagged.tokens):
+        return span
+    follows = tagged.tokens[at]
+    if follows.row != span.tokens[-1].row or not follows.text[:1].isupper():
+        return span
+    return Span((*span.at, at), (*span.tokens, follows), span.chance)
+
+
+def _up_to_bracket(span: Span) -> Span:
+    """A name without the bracket behind it that it does not close."""
+    for at, token in enumerate(span.tokens):
+        opened = at and token.text.startswith("(")
+        if opened and not any(")" in each.text for each in span.tokens[at:]):
+            return Span(span.at[:at], span.tokens[:at], span.chance)
+    return span
+
+
+def _up_to_form(span: Span) -> Span:
+    """A name without what follows the comma behind its legal form."""
+    for count in range(1, len(span.tokens)):
+        text = " ".join(token.text for token in span.tokens[:count])
+        if not text.endswith(","):
+            continue
+        forms = list(LEGAL_FORM.finditer(fold(text.rstrip(","))))
+        if forms and forms[-1].end() == len(text.rstrip(",")):
+            return Span(span.at[:count], span.tokens[:count], span.chance)
+    return span
+
+
+def _with_form(tagged: Tagged, span: Span) -> Span:
+    """The name with the legal form that stands right behind it."""
+    tokens, end = tagged.tokens, span.at[-1] + 1
+    for count in range(1, 6):
+        if end + count > len(tokens) or tokens[end + count - 1].row != tokens[span.at[-1]].row:
+            break
+        if (
+            tokens[end + count - 1].box.left - tokens[end + count - 2].box.right
+            > 0.8 * tagged.letter
+        ):
+            break
+        form = " ".join(token.text for token in tokens[end : end + count]).rstrip(",;:")
+        if LEGAL_FORM.fullmatch(fold(form).rstrip(".")) or LEGAL_FORM.fullmatch(fold(form)):
+            own = tuple(range(end, end + count))
+            return Span(span.at + own, span.tokens + tuple(tokens[at] for at in own), span.chance)
+    return span

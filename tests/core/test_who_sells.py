@@ -1,0 +1,108 @@
+"""Who sells and who buys: rivals, brands, addresses that are called like a name."""
+
+import pytest
+
+from tests.core.paper import page_of, told
+from veridox.core.extract import Hints
+from veridox.core.extract.tagging.choices import Choice, share_of
+from veridox.core.extract.tagging.header import decided
+from veridox.core.extract.tagging.hosts import called_like, hosts_of
+from veridox.core.extract.tagging.tagged import Span
+from veridox.core.extract.tagging.tokens import document_of
+
+
+def choice(value, chance):
+    return Choice(value, Span((), (), chance), chance)
+
+
+@pytest.mark.parametrize(
+    ("own", "others", "low", "high"),
+    [
+        (0.99, (), 0.989, 0.991),
+        (0.999, (0.84, 0.79), 0.98, 1.0),
+        (0.9, (0.9,), 0.45, 0.5),
+        (0.6, (0.95,), 0.0, 0.1),
+    ],
+)
+def test_a_rival_takes_as_much_as_it_is_likely(own, others, low, high):
+    one = choice("one", own)
+    every = [one, *(choice(f"other {at}", each) for at, each in enumerate(others))]
+    assert low <= share_of(one, every) <= high
+
+
+def test_a_name_that_is_all_but_sure_is_stated_beside_some_that_are_possible():
+    rows = ((20, (50, "Quillfin")), (60, (50, "Drybrook")), (90, (50, "Kelpworks")))
+    tags = {
+        "Quillfin": {"buyer.name": 0.995},
+        "Drybrook": {"buyer.name": 0.8},
+        "Kelpworks": {"seller.name": 0.9},
+    }
+    found = decided(told(tags, *rows), Hints())
+    assert (found["buyer.name"].value, found["seller.name"].value) == ("Quillfin", "Kelpworks")
+    assert found["buyer.name"].confidence > 0.95
+
+
+def test_a_name_with_its_legal_form_stands_for_the_brand_it_begins_with():
+    rows = ((20, (50, "Aldermoor Water")), (90, (50, "Aldermoor Water Services Ltd")))
+    tags = dict.fromkeys(("Aldermoor", "Water", "Services", "Ltd"), "seller.name")
+    found = decided(told(tags, *rows), Hints())["seller.name"]
+    assert found.value == "Aldermoor Water Services Ltd"
+    assert found.confidence > 0.9
+
+
+def test_a_longer_name_without_legal_form_is_another():
+    rows = ((20, (50, "Aldermoor")), (90, (50, "Aldermoor Lane")))
+    tags = {"Aldermoor": {"seller.name": 0.9}, "Lane": {"seller.name": 0.6}}
+    found = decided(told(tags, *rows), Hints())["seller.name"]
+    assert found.value == "Aldermoor"
+    assert "Aldermoor Lane" in [each.value for each in found.others]
+
+
+def test_a_name_that_stands_twice_below_itself_is_printed_once():
+    rows = ((20, (50, "Jor Foods plc")), (34, (50, "Jor Foods plc")))
+    tags = dict.fromkeys(("Jor", "Foods", "plc"), "seller.name")
+    assert decided(told(tags, *rows), Hints())["seller.name"].value == "Jor Foods plc"
+
+
+def test_of_two_names_as_likely_the_one_sells_that_the_address_is_called_like():
+    rows = ((20, (50, "Brightside")), (60, (50, "Kelpworks")))
+    tags = {name: {"seller.name": 0.5, "buyer.name": 0.5} for name in ("Brightside", "Kelpworks")}
+    for host, seller, buyer in (
+        ("www.kelpworks.example", "Kelpworks", "Brightside"),
+        ("post@brightside.example", "Brightside", "Kelpworks"),
+    ):
+        found = decided(told(tags, *rows, (90, (50, host))), Hints())
+        assert (found["seller.name"].value, found["buyer.name"].value) == (seller, buyer)
+
+
+@pytest.mark.parametrize(
+    ("shown", "host"),
+    [
+        ("www.blue-mesa.example", {"bluemesa"}),
+        ("accounts@shop.krill.example,", {"krill"}),
+        ("https://abc.example/pay", {"abc"}),
+        ("quillfin.co.example", {"quillfin"}),
+        ("12.05.2026", set()),
+        ("S.r.l.", set()),
+        ("z.B.", set()),
+        ("1.234.567,00", set()),
+    ],
+)
+def test_addresses_are_known_from_what_only_has_points(shown, host):
+    assert hosts_of(document_of((page_of((20, (50, shown))),)).tokens) == host
+
+
+@pytest.mark.parametrize(
+    ("name", "host", "like"),
+    [
+        ("Blue Mesa Air Ltd", "bluemesa", True),
+        ("Hartwell & Sons Joinery", "hartwell", True),
+        ("Aldermoor Water Services Ltd", "aws", True),
+        ("Aldermoor Water", "aldermoorwaterservices", True),
+        ("Merrowmere Ltd", "hartwell", False),
+        ("The Old Mill", "mail", False),
+        ("Ltd", "ltd", False),
+    ],
+)
+def test_an_address_is_called_like_a_name_by_its_first_words_or_initials(name, host, like):
+    assert called_like(name, {host}) is like
