@@ -6,7 +6,8 @@ import pytest
 
 from veridox.core.checks.facts import Facts
 from veridox.core.checks.registry import run_checks
-from veridox.core.extract.mending import SURE, mended
+from veridox.core.extract.mending import mended
+from veridox.core.extract.thresholds import MENDED
 from veridox.core.money import Money
 from veridox.core.pages import Box
 from veridox.core.reading import Field, Kind, Origin, Reading
@@ -53,7 +54,7 @@ def test_a_total_in_two_sums_is_mended_says_so_and_goes_to_a_person():
     found = mended(scan(net_total="85.00"))
     net = found.fields["net_total"]
     assert (net.value, net.origin) == (money("55.00"), Origin.MENDED)
-    assert net.confidence <= SURE
+    assert net.confidence <= MENDED
     assert net.others[0].value == money("85.00")
     findings = [each for each in run_checks(Facts(reading=found)) if each.code == "field.mended"]
     assert [each.message for each in findings] == [

@@ -17,6 +17,7 @@ from veridox.core.extract.tagging.features import FEATURES, inputs
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import renamed, told
 from veridox.core.extract.tagging.tokens import document_of
+from veridox.core.extract.thresholds import STATED
 from veridox.core.locales.labels import normalise
 from veridox.core.money import Money
 from veridox.core.reading import Field, Kind, Origin, Reading
@@ -39,7 +40,7 @@ def test_what_is_rather_wrong_than_right_is_not_stated(monkeypatch):
     pages = pages_of(compose("filled 1", held=True, kind="invoice"))
     assert read(*pages).fields
     monkeypatch.setattr(assemble, "with_chances", lambda fields, group, signs: {
-        name: Field(value=field.value, confidence=assemble.EVEN - 0.01, origin=field.origin)
+        name: Field(value=field.value, confidence=STATED - 0.01, origin=field.origin)
         for name, field in fields.items()
     })  # fmt: skip
     assert set(read(*pages).fields) <= {"currency"}

@@ -17,6 +17,8 @@ LOCALES = {
 }  # fmt: skip
 SPOKEN = frozenset({"en", "de", "fr", "es", "it", "nl", "pl", "da", "cs"})
 """Languages of whose everyday words there is a list; the others have names and trades alone."""
+OTHERWISE = {("it_IT", "city"): "state"}
+"""What is drawn instead where the list has no order of its own: nothing would be repeatable."""
 DRAWN = 2500
 HELD = 5
 """One name in so many is kept for pages that are only measured on."""
@@ -31,7 +33,7 @@ def _drawn(language: str, what: str) -> tuple[str, ...]:
             continue
         source = Faker(locale)
         source.seed_instance(7)
-        draw = getattr(source, what)
+        draw = getattr(source, OTHERWISE.get((locale, what), what))
         found.update(draw() for _ in range(DRAWN))
     return tuple(sorted(text for text in found if _usable(text, language, what)))
 

@@ -44,6 +44,15 @@ LONGER: Final = 4
 
 # -- Parties
 
+LEFT_OVER: Final = 0.08
+"""Chance of a word behind a name in its cell from which it belongs to it, where otherwise it would
+be the address."""
+EITHER: Final = 0.9
+"""Chance that it is the one or the other."""
+GOES_ON: Final = 0.6
+"""Chance of two rows as large from which they are one name."""
+CONTINUED: Final = 0.9
+"""The same though the first is larger."""
 BRANDED: Final = 0.5
 """Chance of a name with its legal form from which a shorter one it begins with is its brand."""
 ADDRESSED: Final = 1.5

@@ -7,7 +7,15 @@ from dataclasses import replace
 from veridox.core.extract.parties import LEGAL_FORM
 from veridox.core.extract.tagging.choices import Choice, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged
-from veridox.core.extract.thresholds import BRANDED, LONGER, START
+from veridox.core.extract.thresholds import (
+    BRANDED,
+    CONTINUED,
+    EITHER,
+    GOES_ON,
+    LEFT_OVER,
+    LONGER,
+    START,
+)
 from veridox.core.locales.labels import fold
 from veridox.core.reading import Value
 
@@ -40,7 +48,7 @@ def without_label(span: Span) -> Span:
 def names(tagged: Tagged, name: str) -> list[Choice]:
     """Names of a party, with a row below where a long one goes on."""
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
-    spans = [span for span in spans if not _greets(span)]
+    spans = [_to_its_end(tagged, span, name) for span in spans if not _greets(span)]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
     for at, span in enumerate(spans):
@@ -55,10 +63,28 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
                 used.add(later)
         whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
         whole = _as_elsewhere(tagged, whole)
-        text = whole.text.strip("·|-–, ")
+        text = whole.text.strip("·|-–,©®™•* ")
         if len(text) >= 2 and any(map(str.isalpha, text)):
             found.append((text, whole))
     return _with_brands(merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value)))))
+
+
+def _to_its_end(tagged: Tagged, span: Span, name: str) -> Span:
+    """A name with what is left of its cell: a row of a letterhead is a name or an address, seldom
+    both without a mark or a number between them."""
+    cell = tagged.cells[tagged.cell_of[span.at[0]]]
+    if span.at[-1] not in cell:
+        return span
+    chances, address = tagged.of(name), tagged.of(name.replace(".name", ".address"))
+    own = list(span.at)
+    for at in cell[cell.index(own[-1]) + 1 :]:
+        before, text = tagged.tokens[own[-1]].text, tagged.tokens[at].text
+        ends = before.endswith((",", ";", ":", ")")) or not any(map(str.isalpha, text))
+        either = float(chances[at]) + float(address[at])
+        if ends or any(map(str.isdigit, text)) or chances[at] < LEFT_OVER or either < EITHER:
+            return span
+        own.append(at)
+    return Span(tuple(own), tuple(tagged.tokens[at] for at in own), span.chance)
 
 
 def _with_brands(choices: Sequence[Choice]) -> list[Choice]:
@@ -82,8 +108,18 @@ def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
         or abs(other.middle[0] - box.middle[0]) < tagged.letter
     )
     alike = abs(other.height - box.height) < 0.2 * box.height
-    again = fold(below.text) in fold(name.text)
-    return close and flush and alike and not again and min(name.chance, below.chance) > 0.5
+    one, two = fold(name.text), fold(below.text)
+    again = one in two or two in one
+    sure = min(name.chance, below.chance)
+    # The first row may be larger than the next where nothing speaks against it.
+    likely = sure > (GOES_ON if alike else CONTINUED)
+    return close and flush and not again and likely and _fills_its_cell(tagged, below)
+
+
+def _fills_its_cell(tagged: Tagged, span: Span) -> bool:
+    """Whether nothing stands beside a span but more of the same."""
+    cell = tagged.cells[tagged.cell_of[span.at[0]]]
+    return cell[0] >= span.at[0] and cell[-1] <= span.at[-1]
 
 
 def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
@@ -97,7 +133,9 @@ def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
         if any(tokens[at].row != tokens[first].row for at in range(start, first)):
             continue
         whole = words[start : last + 1]
-        if not all(word.isalnum() for word in whole[: first - start]):
+        ahead = whole[: first - start]
+        # What stands before is no part of it where it is the end of the name itself.
+        if not all(map(str.isalnum, ahead)) or set(ahead) <= set(words[first : last + 1]):
             continue
         again = any(
             words[at : at + len(whole)] == whole

@@ -86,10 +86,13 @@ def parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     ):
         if choice is None or choice.chance < VALUE:
             continue
-        # Who is the other party is no rival.
-        share = share_of(
-            choice, [each for each in every if other is None or not _are_one(each, other)]
-        )
+        # Who is the other party is no rival, nor the same name with a word more or less.
+        rivals = [
+            each
+            for each in every
+            if not (other is not None and _are_one(each, other)) and not _same_name(each, choice)
+        ]
+        share = share_of(choice, rivals)
         sure = known and name == "buyer.name"
         fields[name] = as_field(choice, every, choice.chance if sure else share)
     return fields | _their_tax_ids(tagged, hints)
@@ -141,6 +144,12 @@ def _are_one(one: Choice, other: Choice) -> bool:
     if set(one.span.at) & set(other.span.at):
         return True
     return fuzz.ratio(fold(str(one.value)), fold(str(other.value))) > ONE_NAME
+
+
+def _same_name(one: Choice, other: Choice) -> bool:
+    """Whether one of two names is the other with more before or behind it."""
+    short, long = sorted((fold(str(one.value)), fold(str(other.value))), key=len)
+    return f" {short} " in f" {long} "
 
 
 def _ours(tagged: Tagged, hints: Hints) -> list[Choice]:
