@@ -15,6 +15,8 @@ from tools.grammar.people import CURRENCY, LANGUAGE, RATES, Party, party, word
 from tools.grammar.speech import Speech
 from veridox.core.extract.tagging.tags import KINDS
 
+TOLD_BY_TITLE = frozenset(KINDS) - {"invoice", "till receipt", "terms", "other"}
+"""Kinds that nobody could tell from another where the paper does not say what it is."""
 SIGNS = {"EUR": "€", "GBP": "£", "USD": "$", "AUD": "$", "CAD": "$", "MXN": "$", "PLN": "zł", "SEK": "kr", "NOK": "kr", "DKK": "kr", "CZK": "Kč",
          "HUF": "Ft", "RON": "lei", "CHF": "Fr."}  # fmt: skip
 NUMBERS = {

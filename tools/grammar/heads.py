@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from tools.grammar import blocks, parties, vocabulary
 from tools.grammar.blocks import Desk, Fact
+from tools.grammar.deal import TOLD_BY_TITLE
 from tools.grammar.people import word
 from tools.grammar.sheet import Part
 
@@ -90,7 +91,7 @@ def head(
         )
         y += size * 2
     y += size * chance.choice([1, 2])
-    if chance.random() < 0.93:
+    if chance.random() < 0.93 or made.kind in TOLD_BY_TITLE:
         used.append("title")
         how, x = chance.choice([("l", left), ("c", (left + right) / 2), ("r", right)])
         large = size * chance.choice([1.0, 1.3, 1.7, 2.2])

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 from tools.grammar import blocks, parties, sums, tables
 from tools.grammar.blocks import Desk
-from tools.grammar.deal import Deal
+from tools.grammar.deal import TOLD_BY_TITLE, Deal
 from tools.grammar.people import person, word
 from tools.grammar.sheet import Part, Sheet
 
@@ -86,7 +86,7 @@ def brief(made: Deal) -> tuple[Sheet, str]:
     facts = [_labelled(desk, each) for each in _facts(desk, 3)]
     if facts and chance.random() < 0.3 and made.kind in ("invoice", "credit note"):
         facts = [title + facts[0], *facts[1:]]
-    elif chance.random() < 0.85:
+    elif chance.random() < 0.85 or made.kind in TOLD_BY_TITLE:
         groups.insert(chance.randrange(len(groups) + 1), [title])
     groups += [buyer, facts]
     if made.kind in ("statement", "reminder", "terms", "other"):
@@ -150,7 +150,7 @@ def mail(made: Deal) -> tuple[Sheet, str]:
     for _ in range(chance.choice([0, 1, 2])):
         y = say([[(made.speech.sentence(), "text")]], y)
     found = _facts(desk, 5)
-    if chance.random() < 0.5:
+    if chance.random() < 0.5 or made.kind in TOLD_BY_TITLE:
         y = say([[(made.speech.title(made.kind), "title")]], y)
     if found and chance.random() < 0.25:
         y = blocks.sentence(desk, left, y, wide, found)
@@ -255,7 +255,7 @@ def cells(made: Deal) -> tuple[Sheet, str]:
         _forget(made, ("buyer.tax_id",))
     facts: list[Row] = [_labelled(desk, each) for each in found]
     ahead: list[list[Row]] = [seller, buyer]
-    if chance.random() < 0.85:
+    if chance.random() < 0.85 or made.kind in TOLD_BY_TITLE:
         ahead.insert(chance.randrange(2), [[(made.speech.title(made.kind), "title")]])
     for rows in ahead:
         grid += [_apart(row, 0) for row in rows]
