@@ -11,10 +11,11 @@ from demo.drawing import LAYOUTS, delivery_note, scanned
 from demo.merrowmere import ENTITIES
 from veridox.core.checks import run_arithmetic
 from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.extract.assemble import positive
 from veridox.core.money import Money
 from veridox.core.readers import page_picture, read_pages
 from veridox.core.readers.files import OcrNeededError
-from veridox.core.reading import Kind, Source, reading_from_json, reading_to_json
+from veridox.core.reading import Field, Kind, Reading, Source, reading_from_json, reading_to_json
 
 HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in ENTITIES))
 DRAWN = [
@@ -112,6 +113,23 @@ def test_a_credit_notes_amounts_are_positive_and_its_kind_carries_the_sign():
     assert reading.kind is Kind.CREDIT_NOTE
     assert reading.money("gross_total") == Money(amount=-bill.gross, currency="GBP")
     assert all(row["quantity"].value > 0 for row in reading.lines)
+
+
+def test_a_credit_note_whose_slip_repeats_its_total_without_sign_is_positive_all_over():
+    def eur(amount):
+        return Field(value=Money(amount=Decimal(amount), currency="EUR"), confidence=1)
+
+    reading = Reading(
+        kind=Kind.CREDIT_NOTE,
+        fields={"gross_total": eur("120"), "net_total": eur("-100"), "tax_total": eur("-20")},
+        lines=({"amount": eur("-100")},),
+    )
+    turned = positive(reading)
+    assert [turned.money(name).amount for name in reading.fields] == [120, 100, 20]
+    assert turned.lines[0]["amount"].value.amount == 100
+    # An invoice that is less than nothing in one place is what it says.
+    bill = replace(reading, kind=Kind.INVOICE)
+    assert positive(bill) == bill
 
 
 def test_a_scan_is_read_from_its_picture():

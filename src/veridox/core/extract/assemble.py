@@ -103,8 +103,11 @@ def positive(reading: Reading) -> Reading:
             cells["quantity"] = replace(quantity, value=-quantity.value)
         return cells
 
-    gross = reading.money("gross_total")
-    if gross is None or gross.amount >= 0:
+    # A slip to pay by may show the total of a credit note once more, without its sign.
+    names = ("gross_total", "net_total", "amount_due", "lines_total")
+    telling = names if reading.kind is Kind.CREDIT_NOTE else names[:1]
+    totals = (reading.money(name) for name in telling)
+    if not any(each is not None and each.amount < 0 for each in totals):
         return reading
     return replace(
         reading,

@@ -102,6 +102,9 @@ FAINT: Final = 0.12
 """Chance from which a number is an amount where it stands in a column of amounts."""
 WEAK: Final = 0.7
 """Chance below which words are no label of a sum that stands among lines."""
+CHARGED: Final = 0.985
+"""Chance from which words name a charge and no line though the lexicon does not know them: what
+was done and stands right above the sums looks much like one."""
 CELL: Final = 0.3
 """Chance from which a word is a cell of a line."""
 CLEAR: Final = 0.8

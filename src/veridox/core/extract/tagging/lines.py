@@ -21,7 +21,7 @@ from veridox.core.extract.tagging.factors import (
 )
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
-from veridox.core.extract.thresholds import ANCHOR, CELL, CLEAR, FAINT, REACH, WEAK
+from veridox.core.extract.thresholds import ANCHOR, CELL, CHARGED, CLEAR, FAINT, REACH, WEAK
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Field, Row
@@ -181,7 +181,9 @@ def unnamed_charge(tagged: Tagged, rows: Sequence[Row], fields: Mapping[str, Fie
 
 
 def _names_charge(tagged: Tagged, words: Sequence[int]) -> bool:
-    """Whether the lexicon knows some of the words as what charges are called."""
+    """Whether words clearly name a charge, or the lexicon has some of them as its name."""
+    if np.mean([tagged.of("label.charges")[at] for at in words]) >= CHARGED:
+        return True
     said = tuple(part for at in words for part in normalise(tagged.tokens[at].text))
     labels = (
         lexicon("header").match(said, at, tagged.document.languages) for at in range(len(said))
