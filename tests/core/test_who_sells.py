@@ -106,3 +106,29 @@ def test_addresses_are_known_from_what_only_has_points(shown, host):
 )
 def test_an_address_is_called_like_a_name_by_its_first_words_or_initials(name, host, like):
     assert called_like(name, {host}) is like
+
+
+def test_a_row_of_a_legal_form_alone_ends_the_name_above_and_is_none():
+    rows = ((20, (50, "Hering & Leertquist,")), (32, (50, "GbR")))
+    tags = {
+        **{word: {"seller.name": 0.6} for word in ("Hering", "&", "Leertquist,")},
+        "GbR": "seller.name",
+    }
+    found = decided(told(tags, *rows), Hints())["seller.name"]
+    assert found.value == "Hering & Leertquist, GbR"
+    alone = told({"GbR": "seller.name"}, (20, (50, "Hering")), (90, (50, "GbR")))
+    assert "seller.name" not in decided(alone, Hints())
+
+
+def test_a_name_ends_with_its_cell_where_the_rest_may_be_of_it():
+    tags = {
+        "Tierarztpraxis": {"seller.name": 0.97},
+        **{word: {"seller.name": 0.16, "seller.address": 0.8} for word in ("am", "Weiher", "Weg")},
+    }
+    for shown, name in (
+        ("Tierarztpraxis am Weiher", "Tierarztpraxis am Weiher"),
+        ("Tierarztpraxis Weg 7", "Tierarztpraxis"),
+        ("Tierarztpraxis, Weiher", "Tierarztpraxis"),
+    ):
+        found = decided(told(tags, (20, (50, shown))), Hints())["seller.name"].value
+        assert found.rstrip(",") == name, shown

@@ -64,9 +64,14 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
         whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
         whole = _as_elsewhere(tagged, whole)
         text = whole.text.strip("·|-–,©®™•* ")
-        if len(text) >= 2 and any(map(str.isalpha, text)):
+        if len(text) >= 2 and any(map(str.isalpha, text)) and not _is_form(text):
             found.append((text, whole))
     return _with_brands(merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value)))))
+
+
+def _is_form(text: str) -> bool:
+    """Whether a text is a legal form, and so the end of a name and none."""
+    return LEGAL_FORM.fullmatch(fold(text).strip(" ,.;")) is not None
 
 
 def _to_its_end(tagged: Tagged, span: Span, name: str) -> Span:
@@ -112,7 +117,7 @@ def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
     again = one in two or two in one
     sure = min(name.chance, below.chance)
     # The first row may be larger than the next where nothing speaks against it.
-    likely = sure > (GOES_ON if alike else CONTINUED)
+    likely = _is_form(below.text) or sure > (GOES_ON if alike else CONTINUED)
     return close and flush and not again and likely and _fills_its_cell(tagged, below)
 
 
