@@ -122,7 +122,7 @@ def test_a_row_of_a_legal_form_alone_ends_the_name_above_and_is_none():
 
 def test_a_name_ends_with_its_cell_where_the_rest_may_be_of_it():
     tags = {
-        "Tierarztpraxis": {"seller.name": 0.97},
+        **{word: {"seller.name": 0.97} for word in ("Tierarztpraxis", "Tierarztpraxis,")},
         **{word: {"seller.name": 0.16, "seller.address": 0.8} for word in ("am", "Weiher", "Weg")},
     }
     for shown, name in (
