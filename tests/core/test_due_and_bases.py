@@ -206,3 +206,20 @@ def test_doubt_of_recognition_makes_a_value_less_sure():
     found = read(sure).fields["number"], read(replace(sure, words=doubtful)).fields["number"]
     assert found[0].value == found[1].value == "K-7712"
     assert found[1].confidence == pytest.approx(0.7 * found[0].confidence, rel=0.01)
+
+
+# -- numbers
+
+
+@pytest.mark.parametrize(
+    ("shown", "number"),
+    [
+        ("Bon 8841", "8841"),
+        ("RECEIPT 558120", "558120"),
+        ("FT 2026/88", "FT 2026/88"),
+        ("INV 155", "INV 155"),
+    ],
+)
+def test_a_series_belongs_to_a_number_and_a_word_that_names_it_does_not(shown, number):
+    tags = dict.fromkeys(shown.split(), "number")
+    assert decided(told(tags, (20, (50, shown))), Hints())["number"].value == number

@@ -12,6 +12,8 @@ from veridox.core.extract.tagging.tokens import Token
 from veridox.core.extract.thresholds import CALLED, GROW, SERIES, START, VALUE
 from veridox.core.reading import Field, Value
 
+LONGEST_SERIES = 4
+"""Letters of a series of numbers at most: `FT`, `INV`, `FACT`."""
 IDS = ("number", "order_number", "delivery_note", "preceding_number")
 DAYS = ("issue_date", "due_date", "delivery_date")
 
@@ -23,7 +25,7 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     """Numbers of documents, as printed."""
     found: list[tuple[Value, Span]] = []
     for cut in tagged.spans(name, START, GROW, gap=1.2):
-        span = _with_series(tagged, without_label(cut), name)
+        span = _with_series(tagged, _without_word(without_label(cut)), name)
         text = span.text.strip("()[]#. ").removeprefix("#").strip()
         half = text.endswith(("-", "/"))  # broken at the end of its column
         if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
@@ -31,6 +33,15 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     if name == "number":
         found += [(token.text, span) for token, span in _like_days(tagged)]
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+def _without_word(span: Span) -> Span:
+    """A number without the word before it: longer than a series, or no capitals, it is a label."""
+    first, *others = span.tokens
+    word = first.text.isalpha() and (len(first.text) > LONGEST_SERIES or not first.text.isupper())
+    if word and others and any(map(str.isdigit, others[0].text)):
+        return Span(span.at[1:], span.tokens[1:], span.chance)
+    return span
 
 
 def _like_days(tagged: Tagged) -> list[tuple[Token, Span]]:
