@@ -132,3 +132,15 @@ def test_a_name_ends_with_its_cell_where_the_rest_may_be_of_it():
     ):
         found = decided(told(tags, (20, (50, shown))), Hints())["seller.name"].value
         assert found.rstrip(",") == name, shown
+
+
+def test_the_form_that_ends_the_name_to_the_left_begins_none():
+    rows = ((20, (50, "Alborada, S.L."), (300, "Merrowmere Ibérica, S.A.")),)
+    tags = {
+        "Alborada,": "seller.name",
+        "S.L.": {"buyer.name": 0.8, "seller.name": 0.2},
+        **dict.fromkeys(("Merrowmere", "Ibérica,", "S.A."), "buyer.name"),
+    }
+    found = decided(told(tags, *rows), Hints())
+    assert found["buyer.name"].value == "Merrowmere Ibérica, S.A."
+    assert found["seller.name"].value == "Alborada, S.L."

@@ -48,6 +48,7 @@ def without_label(span: Span) -> Span:
 def names(tagged: Tagged, name: str) -> list[Choice]:
     """Names of a party, with a row below where a long one goes on."""
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
+    spans = [_without_form_before(tagged, span) for span in spans]
     spans = [_to_its_end(tagged, span, name) for span in spans if not _greets(span)]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
@@ -72,6 +73,17 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
 def _is_form(text: str) -> bool:
     """Whether a text is a legal form, and so the end of a name and none."""
     return LEGAL_FORM.fullmatch(fold(text).strip(" ,.;")) is not None
+
+
+def _without_form_before(tagged: Tagged, span: Span) -> Span:
+    """A name without the legal form before it that ends the name in the column to the left."""
+    before = span.at[0] - 1
+    if len(span.at) < 2 or before < 0 or not _is_form(span.tokens[0].text):
+        return span
+    first, last = tagged.tokens[span.at[0]], tagged.tokens[before]
+    if last.row != first.row or box_gap(first.box, last.box) > 0.8 * tagged.letter:
+        return span
+    return Span(span.at[1:], span.tokens[1:], span.chance)
 
 
 def _to_its_end(tagged: Tagged, span: Span, name: str) -> Span:
