@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from veridox.core.extract.parties import LEGAL_FORM
 from veridox.core.extract.tagging.choices import Choice, merged
-from veridox.core.extract.tagging.tagged import Span, Tagged
+from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.thresholds import (
     BRANDED,
     CONTINUED,
