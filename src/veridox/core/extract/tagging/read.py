@@ -12,6 +12,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.parties import is_ours
 from veridox.core.extract.sheet import DAY_FIRST_CURRENCIES
 from veridox.core.extract.tagging.amounts import Named, labelled, named_twice, totals
+from veridox.core.extract.tagging.columns import by_heads
 from veridox.core.extract.tagging.currency import currency, usual_currency
 from veridox.core.extract.tagging.header import DAYS, IDS, decided, numbers_and_days
 from veridox.core.extract.tagging.kinds import kind_of
@@ -185,7 +186,7 @@ class _Money:
 
 def _money(tagged: Tagged, code: str, *, billed: bool) -> _Money:
     """Lines, totals and taxes; `billed`: whether what is due may be the total."""
-    rows = lines(tagged, code)
+    rows = lines(by_heads(tagged), code)
     amounts, taxes, proved = totals(tagged, code, rows, billed=billed)
     if not rows and (rows := untitled(tagged, amounts)):
         amounts = {name: amounts[name] for name in amounts if name not in STARTS}
