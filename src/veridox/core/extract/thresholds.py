@@ -8,9 +8,10 @@ from typing import Final
 
 # -- What is stated, and how sure it may be
 
-STATED: Final = 0.4
+STATED: Final = 0.25
 """Chance from which a value is stated. Chances are made on pages whose every label is a stranger:
-what is right there in two of five is so in half on bills at large."""
+what is right there in one of four is so far more often on bills at large, and a person, who is
+asked about anything below 85 %, rather looks at a proposal than at nothing."""
 CONTESTED: Final = 0.8
 """How sure a value is at most beside another that may as well be it, however often the likelier of
 two was right: which of two totals is to be paid, a person says."""

@@ -125,9 +125,19 @@ def other_factors(
     row = row_numbers(tagged, anchor, of_lines=True)
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
+    in_cents = heads_in_cents(tagged)
+    if in_cents:
+        bases.append((Decimal(100), None))
     sure = _clearly_named(numbers, likely, rather)
     found = [
-        (float(likely[one]) + float(rather[other]), one, other, base)
+        (
+            # What stands below `ct/kWh` is the price, whatever words say of it.
+            any(_below(head, tokens[other]) for head in in_cents),
+            float(likely[one]) + float(rather[other]),
+            one,
+            other,
+            base,
+        )
         for one, other in permutations(dict.fromkeys((*numbers, *row)), 2)
         for base, _ in bases
         # Who is named clearly is believed, unless the head of the column says more.
@@ -138,8 +148,27 @@ def other_factors(
     ]
     if not found:
         return {}, None
-    _, one, other, base = max(found)
+    _, _, one, other, base = max(found)
     return {"line.quantity": one, "line.unit_price": other}, dict(bases)[base]
+
+
+CENTS = re.compile(r"(?:ct|cent|cents|c|p|øre|öre|gr|hal)(?:\.?/.*|\.)?", re.IGNORECASE)
+"""How a column says that its prices are in the hundredth of the currency: `ct/kWh`, `p/kWh`."""
+
+
+def heads_in_cents(tagged: Tagged) -> list[Token]:
+    """Heads of columns, or what stands in their place, that say so."""
+    return [
+        token
+        for at, token in enumerate(tagged.tokens)
+        if tagged.best[at].startswith(("header.", "line.unit", "line.other"))
+        and CENTS.fullmatch(token.text.strip("()[]"))
+    ]
+
+
+def _below(head: Token, token: Token) -> bool:
+    shared = min(head.box.right, token.box.right) - max(head.box.left, token.box.left)
+    return shared > 0 and head.page == token.page and head.row < token.row
 
 
 UNITS_AHEAD = re.compile(r"(?<!\d)(100?0?)(?!\d)")

@@ -1,6 +1,5 @@
 """Lines: each hangs on an amount, or on a quantity where there are no amounts."""
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
@@ -13,6 +12,7 @@ from veridox.core.extract.tagging.choices import Choice, as_field
 from veridox.core.extract.tagging.factors import (
     NUMBERS,
     factors,
+    heads_in_cents,
     holds,
     makes,
     number_of,
@@ -333,10 +333,6 @@ def _with_amount(
             cells["discount"] = _cell(tagged, chosen["line.discount"], "line.discount", taken)
 
 
-CENTS = re.compile(r"(?:ct|cent|cents|c|p|øre|öre|gr|hal)(?:\.?/.*|\.)?", re.IGNORECASE)
-"""How a column says that its prices are in the hundredth of the currency: `ct/kWh`, `p/kWh`."""
-
-
 def _in_cents(tagged: Tagged, cells: dict[str, Field], amount: Money) -> bool:
     """Whether prices are in cents: the head of their column says so, and only so they multiply."""
     goods = _goods(cells)
@@ -344,11 +340,7 @@ def _in_cents(tagged: Tagged, cells: dict[str, Field], amount: Money) -> bool:
         return False
     if abs(abs(goods) / 100 - abs(amount.amount)) > minor_unit(amount.currency):
         return False
-    return any(
-        CENTS.fullmatch(token.text.strip("()[]"))
-        for at, token in enumerate(tagged.tokens)
-        if tagged.best[at].startswith(("header.", "line.unit", "line.other"))
-    )
+    return bool(heads_in_cents(tagged))
 
 
 def _cell(tagged: Tagged, at: int, tag: str, value: Decimal | Money) -> Field:
