@@ -144,3 +144,14 @@ def test_the_form_that_ends_the_name_to_the_left_begins_none():
     found = decided(told(tags, *rows), Hints())
     assert found["buyer.name"].value == "Merrowmere Ibérica, S.A."
     assert found["seller.name"].value == "Alborada, S.L."
+
+
+def test_small_words_of_a_sentence_are_nobody():
+    tags = dict.fromkeys(("water", "test", "as"), "buyer.name")
+    sentence = told(tags, (20, (50, "we bill for your water test as agreed.")))
+    assert "buyer.name" not in decided(sentence, Hints())
+    # Some write all of themselves small.
+    alone = told(
+        dict.fromkeys(("drukkerij", "letter"), "buyer.name"), (20, (50, "drukkerij letter"))
+    )
+    assert decided(alone, Hints())["buyer.name"].value == "drukkerij letter"

@@ -45,6 +45,8 @@ LONGER: Final = 4
 
 # -- Parties
 
+AMONG: Final = 4
+"""Other words of a cell from which small words in it are part of a sentence and no name."""
 LEFT_OVER: Final = 0.08
 """Chance of a word behind a name in its cell from which it belongs to it, where otherwise it would
 be the address."""

@@ -8,6 +8,7 @@ from veridox.core.extract.parties import LEGAL_FORM
 from veridox.core.extract.tagging.choices import Choice, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.thresholds import (
+    AMONG,
     BRANDED,
     CONTINUED,
     EITHER,
@@ -49,7 +50,8 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
     """Names of a party, with a row below where a long one goes on."""
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
     spans = [_without_form_before(tagged, span) for span in spans]
-    spans = [_to_its_end(tagged, span, name) for span in spans if not _greets(span)]
+    spans = [span for span in spans if not _greets(span) and not _in_a_sentence(tagged, span)]
+    spans = [_to_its_end(tagged, span, name) for span in spans]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
     for at, span in enumerate(spans):
@@ -68,6 +70,16 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
         if len(text) >= 2 and any(map(str.isalpha, text)) and not _is_form(text):
             found.append((text, whole))
     return _with_brands(merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value)))))
+
+
+def _in_a_sentence(tagged: Tagged, span: Span) -> bool:
+    """Whether a span is a few small words among others: `we bill for your water test as agreed`."""
+    if not span.text.islower():
+        return False
+    cell = tagged.cells[tagged.cell_of[span.at[0]]]
+    around = [at for at in (span.at[0] - 1, span.at[-1] + 1) if at in cell]
+    words = [tagged.tokens[at].text.strip(".,") for at in around]
+    return len(cell) >= len(span.at) + AMONG and any(w.isalpha() and w.islower() for w in words)
 
 
 def _is_form(text: str) -> bool:
