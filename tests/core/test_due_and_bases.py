@@ -87,6 +87,14 @@ def test_prices_are_for_as_many_as_the_head_of_their_column_says():
     assert figures == [Decimal("1137.6"), Decimal("98.50"), Decimal(100)]
 
 
+def test_a_unit_that_reads_like_cents_takes_no_base_from_the_head_of_the_column():
+    tags = {**STEEL, "gr": "line.unit"}
+    row = (*ROW[:3], (260, "gr"), *ROW[3:])
+    (read,) = lines(told(tags, (20, (320, "EUR/100")), row), "EUR")
+    figures = [read[name].value for name in ("quantity", "unit_price", "price_base")]
+    assert figures == [Decimal("1137.6"), Decimal("98.50"), Decimal(100)]
+
+
 def test_without_that_head_the_product_does_not_hold_and_nothing_is_made_up():
     (row,) = lines(told(STEEL, (20, (320, "EUR")), ROW), "EUR")
     assert "price_base" not in row

@@ -1,7 +1,9 @@
 """Every threshold of reading, in one place: what is compared with it and what it decides.
 
 Chances are of 1. Most were set by looking at documents that were written for it and thrown away,
-none by those that measure; what the network or a table of chances says instead is not here.
+those of names and charges also by composed documents of the held side, of other seeds than those
+that are measured; none by the documents of `bin/bench decision`. What the network or a table of
+chances says instead is not here.
 """
 
 from typing import Final

@@ -126,7 +126,8 @@ def other_factors(
     likely, rather = tagged.of("line.quantity"), tagged.of("line.unit_price")
     bases: list[tuple[Decimal, Field | None]] = [(Decimal(1), None), *_bases_above(tagged)]
     in_cents = heads_in_cents(tagged)
-    if in_cents:
+    if in_cents and all(base != 100 for base, _ in bases):
+        # A head that says so itself is told as a base; cents are only divided by.
         bases.append((Decimal(100), None))
     sure = _clearly_named(numbers, likely, rather)
     found = [
