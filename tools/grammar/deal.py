@@ -26,8 +26,14 @@ NUMBERS = {
 DATES = ("d MMMM y", "d MMM y", "dd/MM/yyyy", "d/M/yyyy", "dd.MM.yyyy", "d.M.yyyy", "dd-MM-yyyy", "yyyy-MM-dd", "dd.MM.yy", "dd/MM/yy", "d. MMMM y", "d. M. y",
          "yyyy/MM/dd", "dd-MMM-yy", "dd MMM yyyy", "EEEE, d MMMM y", "dd.MM. yyyy", "yyyyMMdd", "d.M.yy", "yyyy.MM.dd")  # fmt: skip
 LOCALE = {"no": "nb"}
-UNITS = {"en": "pcs ea h kg m l box day set pack", "de": "Stk Stück Std. kg m l Karton Tag Psch.", "fr": "pce h kg m l jour lot u", "es": "ud h kg m l día", "it": "pz h kg m l gg nr", "nl": "st uur kg m l dag", "pl": "szt. godz. kg m l", "pt": "un h kg m l", "sv": "st tim kg m l",
-         "da": "stk time kg m l", "no": "stk time kg m l", "fi": "kpl h kg m l", "cs": "ks hod kg m l", "hu": "db óra kg m l", "ro": "buc oră kg m l"}  # fmt: skip
+UNITS = {
+    "en": "pcs ea h kg m l box day set pack each hr hrs night nights bag roll sheet visit session hour pair month page word pallet tonne t m² lot ltr copy ton unit units bottle case tray dozen mile km yd sqm job person seat licence crate drum reel",
+    "de": "Stk Stück Std. kg m l Karton Tag Psch. Stk. Std Stunde Stunden Probe Rolle Sack Nacht Nächte Paar Blatt Monat pauschal Satz Dose Flasche Palette t m² m³ kWh lfm Seite Zeile Fahrt Person Lizenz Kiste Bund Eimer Pkg Pck ST EA to",
+    "fr": "pce h kg m l jour lot u nuit sac rouleau paire mois page kWh t m² forfait heure boîte palette ens. pièce carton bouteille ml mot séance pers. unité km litre", "es": "ud h kg m l día noche saco rollo caja mes página hora m² m³ palé uds ud. kWh t par paquete botella viaje pza",
+    "it": "pz h kg m l gg nr notte sacco rotolo cf mese corpo ora mq mc n. conf. cartone bottiglia paio viaggio ore cad kWh t", "nl": "st uur kg m l dag nacht zak rol doos maand pak ton m² m³ stuk stuks uren paar pallet fles rit pers. kWh keer",
+    "pl": "szt. godz. kg m l opak. kpl. rolka worek m² m³ mc usł. doba para t karton km szt", "pt": "un h kg m l noite saco rolo cx mês hora m² par garrafa un. dia viagem", "sv": "st tim kg m l natt säck rulle paket månad dag m² par ton kWh resa",
+    "da": "stk time kg m l nat sæk rulle pakke måned dag m² timer ton kWh tur", "no": "stk time kg m l natt sekk rull pakke dag m² timer tonn", "fi": "kpl h kg m l yö säkki rulla pkt pv m² tunti", "cs": "ks hod kg m l noc pytel role bal. den m² pár", "hu": "db óra kg m l éj zsák csomag nap m² pár", "ro": "buc oră kg m l noapte sac rolă pachet zi mp set",
+}  # fmt: skip
 FLAT = {
     "en": "delivery|call-out|sundries|fuel surcharge|materials|packing|travel|trip charge|disposal|small parts|congestion charge|minimum charge|admin fee|carriage|standing charge",
     "de": "Fracht|Anfahrt pauschal|Kleinmaterial|Legierungszuschlag|Verpackung|Energiezuschlag|Entsorgung|Porto|Rüstkosten|Mautanteil|Nebenkosten|Auslagen", "fr": "frais de port|déplacement|fournitures diverses|forfait|éco-participation|emballage|frais de dossier",
@@ -417,7 +423,22 @@ def _items(made: Deal, abroad: bool, longest: int) -> None:
     _sums(made)
 
 
+LETTERS = "ABCDEFGHKLMNPRSTUVWXZ"
+
+
+def _letters(chance: random.Random, least: int, most: int) -> str:
+    return "".join(chance.choice(LETTERS) for _ in range(chance.randint(least, most)))
+
+
 def _code(chance: random.Random) -> str:
+    """What a supplier calls an item: digits, letters, or both."""
+    if chance.random() < 0.35:
+        count = chance.randrange(1, 9999)
+        return chance.choice([
+            f"{_letters(chance, 2, 3)}-{_letters(chance, 2, 4)}", f"{_letters(chance, 2, 3)}{count % 100}", f"{_letters(chance, 1, 3)}-{count}", f"{_letters(chance, 2, 4)}-{_letters(chance, 1, 3)}-{count % 1000}",
+            _letters(chance, 3, 6), f"{_letters(chance, 2, 2)}.{count % 1000}", f"{_letters(chance, 1, 2)}/{count % 1000}", f"#{count}", f"{count % 100:02d}-{_letters(chance, 1, 3)}", f"{_letters(chance, 2, 4)}_{count % 100}",
+            f"{count}{_letters(chance, 1, 1)}", f"{_letters(chance, 3, 5).capitalize()}{count % 100}",
+        ])  # fmt: skip
     return chance.choice([f"{chance.randrange(1000, 999_999)}", f"{chance.choice('ABCDEFGHK')}{chance.choice('XYZRS')}-{chance.randrange(10, 999)}", f"{chance.randrange(10, 99)}.{chance.randrange(100, 999)}",
                           f"{chance.choice('KLMNPR')}{chance.randrange(100, 99999)}", f"{chance.randrange(10**11, 10**12)}"])  # fmt: skip
 

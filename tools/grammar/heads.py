@@ -26,8 +26,11 @@ def head(
         x = {"l": left, "c": (left + right) / 2, "r": right}[how]
         y = _emblem(desk, left, right, y, how)
         rows = [*seller, *(numbers if chance.random() < 0.5 else [])]
+        while all(not tag.endswith(".name") for _, tag in rows[0]):
+            # What stands above the name is as large as the rest, or larger than the name.
+            y += _above_name(desk, x, y, rows.pop(0), how, right - left)
         grow = chance.choice([1.0, 1.4, 1.8, 2.2])
-        first = seller[0][0][0]
+        first = " ".join(text for text, _ in rows[0])
         while grow > 1 and sheet.wide(first, size * grow, bold=True) > (right - left) * 0.95:
             grow -= 0.4
         kind = chance.choice(["stack", "stack", "stack", "line", "line", "run"])
@@ -143,6 +146,17 @@ def _brand(desk: Desk, left: float, right: float, y: float) -> float:
     return y + large * 1.6
 
 
+def _above_name(
+    desk: Desk, x: float, y: float, row: Sequence[Part], how: str, wide: float
+) -> float:
+    """A row above the name; how much room it took."""
+    large = desk.size * desk.chance.choice([0.8, 0.9, 1.0, 1.0, 1.4, 2.0])
+    while sum(desk.sheet.wide(text + " ", large) for text, _ in row) > wide * 0.95 and large > 4:
+        large *= 0.85
+    desk.sheet.put(x, y + large * 0.25, row, large, how, bold=large > desk.size)
+    return large * 1.5
+
+
 def _emblem(desk: Desk, left: float, right: float, y: float, how: str) -> float:
     """Letters of a mark, or a motto, above who sells."""
     chance, size = desk.chance, desk.size
@@ -225,7 +239,9 @@ def people_and_facts(desk: Desk, left: float, right: float, y: float, place: str
                     "buyer": "label.buyer.name",
                     "ship": "label.other.party",
                 }[role]
-                if chance.random() < 0.25:
+                if chance.random() < 0.25 and not (
+                    role == "seller" and put[0][0][1] != "seller.name"
+                ):
                     put[0] = [(desk.label(text), tag), *put[0]]
                 else:
                     put.insert(0, [(desk.label(text), tag)])

@@ -30,6 +30,16 @@ def greeting(desk: Desk, *, last: bool = False) -> str:
     )
 
 
+def _greeted(desk: Desk) -> Row:
+    """The first words of a mail, sometimes to the house that buys."""
+    text, chance = greeting(desk), desk.chance
+    opening = GREETINGS[desk.deal.language][0].split("|")[-1].partition("{}")[0].strip()
+    if not opening or chance.random() > 0.25:
+        return [(text, "text")]
+    desk.tell("buyer.name", desk.deal.buyer.name)
+    return [(opening, "text"), (desk.deal.buyer.name + chance.choice([",", ",", "", "!"]), "buyer.name")]  # fmt: skip
+
+
 def _sums(desk: Desk) -> list[sums.Sum]:
     if desk.deal.kind in ("delivery note", "statement", "reminder", "terms", "other"):
         return []
@@ -43,8 +53,9 @@ def _people(desk: Desk, share: float) -> tuple[list[Row], list[Row]]:
     """Rows of seller and buyer, as many as this supplier writes."""
     deal, chance = desk.deal, desk.chance
     seller = [list(row) for row in parties.party_rows(desk, deal.seller, "seller", full=False)]
+    named = [row for row in seller if any(tag == "seller.name" for _, tag in row)]
     if chance.random() < share:
-        seller = seller[:1]
+        seller = named[:1]
     if chance.random() < 0.6:
         seller += [list(row) for row in parties.seller_numbers(desk)]
     if chance.random() < share:
@@ -144,9 +155,9 @@ def mail(made: Deal) -> tuple[Sheet, str]:
 
     if chance.random() < 0.2:
         y = say(seller, y) + desk.size
-        seller = seller[:1]
+        seller = [row for row in seller if any(tag == "seller.name" for _, tag in row)][:1]
     if chance.random() < 0.75:
-        y = say([[(greeting(desk), "text")]], y) + desk.size * 0.6
+        y = say([_greeted(desk)], y) + desk.size * 0.6
     for _ in range(chance.choice([0, 1, 2])):
         y = say([[(made.speech.sentence(), "text")]], y)
     found = _facts(desk, 5)
@@ -165,7 +176,7 @@ def mail(made: Deal) -> tuple[Sheet, str]:
         _forget(
             made,
             (
-                "buyer.name",
+                *(["buyer.name"] if all(w.tag != "buyer.name" for w in sheet.words) else []),
                 *(["buyer.tax_id"] if all(f[3] != "buyer.tax_id" for f in found) else []),
             ),
         )

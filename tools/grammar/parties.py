@@ -2,15 +2,24 @@
 
 import random
 
-from tools.grammar import vocabulary
+from tools.grammar import around, vocabulary
 from tools.grammar.blocks import Desk
-from tools.grammar.people import Party, account_shown, party, role, salute, tax_shown, word
+from tools.grammar.people import (
+    Party,
+    account_shown,
+    department,
+    party,
+    role,
+    salute,
+    tax_shown,
+    word,
+)
 from tools.grammar.sheet import Part
 
 OTHERS = {
-    "en": "Carrier|Site|Insurer|Printed by|Driver's company|On behalf of|Agent|Contract holder|Introduced by|Manufacturer|In partnership with|Project|Job name|Venue|Subcontractor|Debt assigned to|A member of|Hosted by|Vessel",
-    "de": "Spediteur|Baustelle|Versicherer|Druck|Vermittelt durch|Objekt|Hersteller|Projekt|Im Auftrag von|Abgetreten an|Mitglied im|Ort der Leistung|Partner",
-    "fr": "Transporteur|Chantier|Assureur|Imprimé par|Fabricant|Projet|Pour le compte de|Créance cédée à|Lieu|Partenaire", "es": "Transportista|Obra|Aseguradora|Fabricante|Proyecto|Por cuenta de|Lugar", "it": "Vettore|Cantiere|Assicurazione|Produttore|Progetto|Per conto di|Luogo",
+    "en": "Carrier|Site|Insurer|Printed by|Driver's company|On behalf of|Agent|Contract holder|Introduced by|Manufacturer|In partnership with|Project|Job name|Venue|Subcontractor|Debt assigned to|A member of|Hosted by|Vessel|Re|Matter|Re:|Subject|Your client|Estate of|Our client|Tenant|Landlord|Guest|Passenger|Pupil|Patient|Attendee",
+    "de": "Spediteur|Baustelle|Versicherer|Druck|Vermittelt durch|Objekt|Hersteller|Projekt|Im Auftrag von|Abgetreten an|Mitglied im|Ort der Leistung|Partner|Betrifft|In Sachen|Mandant|Mieter|Vermieter|Gast|Fahrgast|Patient|Eigentümer|Schüler",
+    "fr": "Transporteur|Chantier|Assureur|Imprimé par|Fabricant|Projet|Pour le compte de|Créance cédée à|Lieu|Partenaire|Objet|Affaire|Locataire|Client final|Patient|Voyageur", "es": "Transportista|Obra|Aseguradora|Fabricante|Proyecto|Por cuenta de|Lugar", "it": "Vettore|Cantiere|Assicurazione|Produttore|Progetto|Per conto di|Luogo",
     "nl": "Vervoerder|Werk|Verzekeraar|Fabrikant|Project|Namens|Locatie", "pl": "Przewoźnik|Budowa|Producent|Projekt|Miejsce", "sv": "Transportör|Objekt|Projekt|Tillverkare", "da": "Fragtmand|Byggeplads|Projekt|Producent",
 }  # fmt: skip
 """Labels of those who neither sell nor buy."""
@@ -29,12 +38,15 @@ def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Pa
     rows: list[list[Part]] = [[(text, name_tag)] for text in _broken(chance, who.name)]
     if part != "other":
         desk.tell(name_tag, who.name)
-    if part == "seller" and chance.random() < 0.1:
-        said = role(chance, deal.language)
-        if chance.random() < 0.4:
-            rows[-1].append((said, "text"))
-        else:
-            rows.append([(said, "text")])
+    if part == "seller":
+        rows = _surrounded(desk, rows)
+    elif len(rows) == 1 and chance.random() < 0.06:
+        # A department in the row of the house's name.
+        said, mark = department(chance, deal.language), chance.choice([",", ",", " -", " |", ""])
+        name = rows[0][0][0]
+        rows = [[(said + mark, address_tag), (name, name_tag)]]
+        if chance.random() < 0.5:
+            rows = [[(name + mark, name_tag), (said, address_tag)]]
     if part != "seller" and chance.random() < 0.12:
         said, tag = (
             salute(chance, deal.language),
@@ -53,7 +65,9 @@ def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Pa
     if chance.random() < 0.12:
         where = [", ".join(where)]
     rows += [[(text, address_tag)] for text in where]
-    if chance.random() < 0.05:
+    if len(rows) < 5 and chance.random() < 0.04:
+        rows = [_one_row(rows)]
+    elif chance.random() < 0.05:
         rows = _as_form(desk, rows, name_tag, address_tag)
     if part == "buyer" and chance.random() < 0.15:
         shown = tax_shown(chance, who)
@@ -66,6 +80,28 @@ def party_rows(desk: Desk, who: Party, part: str, *, full: bool) -> list[list[Pa
         desk.tell("buyer.tax_id", shown)
     if part == "seller" and full:
         rows += seller_numbers(desk)
+    return rows
+
+
+def _one_row(rows: list[list[Part]]) -> list[Part]:
+    """A whole party in one row, with commas between."""
+    parts = [part for row in rows for part in row]
+    told = [(text if tag.startswith("label.") else text + ",", tag) for text, tag in parts[:-1]]
+    return [*told, parts[-1]]
+
+
+def _surrounded(desk: Desk, rows: list[list[Part]]) -> list[list[Part]]:
+    """Rows of a supplier's name with what such people print around it."""
+    chance, language = desk.chance, desk.deal.language
+    if chance.random() < 0.06:
+        # In the row of the name itself.
+        rows[-1].append(("- " * (chance.random() < 0.3) + role(chance, language), "text"))
+    elif chance.random() < 0.27:
+        rows.append(around.beside_name(chance, language))
+        if chance.random() < 0.15:
+            rows.append(around.beside_name(chance, language))
+    if chance.random() < 0.15:
+        rows.insert(0, around.beside_name(chance, language))
     return rows
 
 
@@ -213,7 +249,10 @@ def bystanders(desk: Desk) -> list[list[Part]]:
     chance, deal = desk.chance, desk.deal
     label = chance.choice(OTHERS.get(deal.language, OTHERS["en"]).split("|"))
     name = party(chance, deal.seller.country, deal.held).name
-    if chance.random() < 0.25:
+    if chance.random() < 0.1:
+        mark = chance.choice(["v", "vs.", "./.", "c/", "/", "re", "and"])
+        name = f"{name} {mark} {party(chance, deal.seller.country, deal.held).name}"
+    elif chance.random() < 0.25:
         name = f"{vocabulary.first(chance, deal.language)} {name}"
     rows: list[list[Part]] = [[(desk.label(label), "label.other"), (name, "other.party")]]
     if chance.random() < 0.3:

@@ -289,7 +289,7 @@ def party(chance: random.Random, country: str, held: bool, *, buyer: bool = Fals
     rows = []
     if chance.random() < (0.35 if buyer else 0.1):
         rows.append(chance.choice([
-            {"en": "Accounts Payable", "de": "Kreditorenbuchhaltung", "fr": "Service comptabilité", "nl": "Crediteuren", "it": "Ufficio acquisti"}.get(language, "Finance"),
+            department(chance, language),
             f"{chance.choice(['attn', 'z. Hd.', 'c/o', 'FAO', 'att.', 't.a.v.', 'À l’attention de'])} {who}", who,
             chance.choice(trades), f"{chance.choice(trades)} & {chance.choice(trades)}",
         ]))  # fmt: skip
@@ -322,8 +322,8 @@ def _everyday(chance: random.Random, language: str, held: bool) -> str:
     first, second, trades = EVERYDAY[language]
     one, two = thing(first), thing(second)
     trade = chance.choice(trades.split("|"))
-    if chance.random() < 0.2:
-        trade = vocabulary.trade(chance, language)
+    if chance.random() < 0.2 and len((said := vocabulary.trade(chance, language)).split()) < 3:
+        trade = said
     who = person(chance, language, held)
     base = chance.choice([
         f"{one} {two} {trade}", f"{two} {trade}", f"{trade} {named()}", f"{named()} {trade}", f"{trade} {who}", f"{one} {trade}", f"{one} {two}", f"{trade} {one} {two}",
@@ -334,6 +334,16 @@ def _everyday(chance: random.Random, language: str, held: bool) -> str:
         base += " " + chance.choice(FORMS[language])
     roll = chance.random()
     return base.upper() if roll < 0.12 else base.lower() if roll < 0.16 else base
+
+
+DEPARTMENTS = {"en": "Accounts Payable|Finance|Accounts|Finance Department|Purchase Ledger|Purchasing|Accounts Office|Facilities|The Bursar|Treasurer", "de": "Kreditorenbuchhaltung|Buchhaltung|Rechnungseingang|Einkauf|Verwaltung|Kämmerei|Abteilung Finanzen|Zentrale Dienste", "fr": "Service comptabilité|Comptabilité fournisseurs|Service achats|Direction financière",
+               "es": "Contabilidad|Administración|Dpto. de compras", "it": "Ufficio acquisti|Amministrazione|Contabilità fornitori", "nl": "Crediteuren|Administratie|Inkoop|Financiën", "pl": "Księgowość|Dział zakupów", "pt": "Contabilidade|Financeiro", "sv": "Ekonomi|Leverantörsreskontra", "da": "Bogholderi|Økonomi"}  # fmt: skip
+"""Parts of houses that bills are sent to."""
+
+
+def department(chance: random.Random, language: str) -> str:
+    """A part of a house that bills are sent to."""
+    return chance.choice(DEPARTMENTS.get(language, "Finance").split("|"))
 
 
 def salute(chance: random.Random, language: str) -> str:

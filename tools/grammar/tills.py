@@ -3,12 +3,13 @@
 from dataclasses import replace
 from decimal import Decimal
 
-from tools.grammar import vocabulary
+from tools.grammar import slips, vocabulary
 from tools.grammar.blocks import Desk
 from tools.grammar.deal import Deal, Item, cents
 from tools.grammar.parties import seller_numbers
-from tools.grammar.people import role, tax_shown
+from tools.grammar.people import tax_shown
 from tools.grammar.sheet import Part, Sheet
+from tools.grammar.slips import put_row
 from tools.grammar.speech import DUE
 from tools.grammar.sums import money_parts
 
@@ -24,11 +25,17 @@ def till(made: Deal) -> tuple[Sheet, str]:
         made.sums["allowances"] = (goods * chance.choice([2, 5, 10]) / 100).quantize(Decimal("0.01"))  # fmt: skip
         made.sums["gross"] = goods - made.sums["allowances"]
         made.items = [replace(item, rate=made.items[0].rate) for item in made.items]
+    if chance.random() < 0.07:
+        share = chance.choice([5, 10, 12, 15])
+        made.sums["charges"] = (made.sums["gross"] * share / 100).quantize(Decimal("0.01"))
+        made.sums["gross"] += made.sums["charges"]
     rates = sorted({item.rate for item in made.items})
     made.taxes = []
     for rate in rates:
         base = sum((item.amount for item in made.items if item.rate == rate), Decimal(0))
         base -= made.sums.get("allowances", Decimal(0))
+        if rate == rates[0]:
+            base += made.sums.get("charges", Decimal(0))
         tax = (base * Decimal(rate) / (100 + Decimal(rate))).quantize(Decimal("0.01"))
         made.taxes.append((rate, base - tax, tax))
     made.sums["tax"] = sum((each[2] for each in made.taxes), Decimal(0))
@@ -76,24 +83,6 @@ def _with_reductions(made: Deal) -> list[Item]:
     return found
 
 
-def _row(
-    desk: Desk,
-    left: float,
-    right: float,
-    y: float,
-    first: list[Part],
-    last: list[Part],
-    *,
-    large: float = 1.0,
-) -> float:
-    used = desk.sheet.put(left, y, first, desk.size * large)
-    need = sum(desk.sheet.wide(text + " ", desk.size * large) for text, _ in last)
-    if used + need > right - left:
-        y += desk.size * 1.25
-    desk.sheet.put(right, y, last, desk.size * large, "r")
-    return y + desk.size * 1.3 * large
-
-
 def _top(desk: Desk, left: float, right: float, y: float) -> float:
     made, chance, size = desk.deal, desk.chance, desk.size
     middle = (left + right) / 2
@@ -101,9 +90,13 @@ def _top(desk: Desk, left: float, right: float, y: float) -> float:
     grow = chance.choice([1.0, 1.3, 1.7])
     while desk.sheet.wide(made.seller.name, size * grow, bold=True) > right - left and grow > 0.6:
         grow *= 0.9
+    if chance.random() < 0.1:
+        y = slips.around_name(desk, x, y, how, right - left)
     desk.sheet.put(x, y, [(made.seller.name, "seller.name")], size * grow, how, bold=grow > 1)
     desk.tell("seller.name", made.seller.name)
     y += size * 1.5 * max(1.0, grow)
+    if chance.random() < 0.22:
+        y = slips.around_name(desk, x, y, how, right - left)
     rows: list[list[Part]] = [[(text, "seller.address")] for text in made.seller.address]
     if chance.random() < 0.6:
         shown = tax_shown(chance, made.seller)
@@ -124,59 +117,16 @@ def _top(desk: Desk, left: float, right: float, y: float) -> float:
             small *= 0.9
         desk.sheet.put(x, y, row, small, how)
         y += size * 1.25
-    if chance.random() < 0.08:
-        text = desk.sheet.fold(role(chance, made.language), size, right - left)[0]
-        desk.sheet.put(x, y, [(text, "text")], size, how)
-        y += size * 1.3
     if chance.random() < 0.5:
         desk.sheet.put(x, y, [(made.speech.title("till receipt"), "title")], size, how, bold=True)
         y += size * 1.6
     if chance.random() < 0.5:
-        y = _facts(desk, left, right, y)
+        y = slips.facts(desk, left, right, y)
     return y + size * 0.6
 
 
-def _facts(desk: Desk, left: float, right: float, y: float) -> float:
-    made, chance = desk.deal, desk.chance
-    if "issue_date" in made.truth:
-        return y
-    day = (made.date(made.days["issued"]), "issue_date")
-    desk.tell("issue_date", made.days["issued"].isoformat())
-    time: Part = (f"{chance.randrange(6, 22):02d}:{chance.randrange(60):02d}", "text")
-    number: list[Part] = []
-    if chance.random() < 0.7:
-        number = [
-            (
-                chance.choice(
-                    [
-                        "No",
-                        "#",
-                        "Bon",
-                        "Nr.",
-                        "Ticket",
-                        "Receipt no.",
-                        "Beleg",
-                        "Trans",
-                        made.speech.say("number"),
-                    ]
-                ),
-                "label.number",
-            ),
-            (made.facts["number"], "number"),
-        ]
-        desk.tell("number", made.facts["number"])
-    if chance.random() < 0.5:
-        return _row(desk, left, right, y, [day, time], number)
-    first: list[Part] = (
-        [(desk.label(made.speech.say("issued")), "label.issue_date"), day]
-        if chance.random() < 0.5
-        else [day]
-    )
-    y = _row(desk, left, right, y, first, [time])
-    return _row(desk, left, right, y, number, []) if number else y
-
-
 PER_WEIGHT = ("kg", "KG", "Kg", "l", "m", "lb", "100g")
+SERVICE = "Service|Service charge|SERVICE 10%|Bediening|Coperto|Servizio|Bedienung|Bag charge|Delivery|Lieferung|Livraison|Cover charge"
 OFFS = "Multibuy|Offer|Member price|Rabatt|Aktion|Remise|Promo|Oferta|Sconto|Korting|Rabat|Reduced|Deal saving|Coupon|Discount 10%"
 
 
@@ -204,7 +154,7 @@ def _items(desk: Desk, left: float, right: float, y: float) -> float:
         text = text[:short].strip() if short else text
         if departments and chance.random() < 0.3:
             group = vocabulary.terms(chance, made.language, 1).upper()
-            y = _row(desk, left, right, y, [(group, "text")], [])
+            y = put_row(desk, left, right, y, [(group, "text")], [])
         said: list[Part] = [(text, "line.description")]
         if coded:
             said.insert(0, (item.code, "line.code"))
@@ -212,23 +162,23 @@ def _items(desk: Desk, left: float, right: float, y: float) -> float:
         shown = {"amount": str(item.amount)}
         counted = {"quantity": str(item.quantity), "unit_price": str(item.price)}
         if item.amount < 0 or (one and way in (0, 4, 5)):
-            y = _row(desk, left, right, y, said, amount)
+            y = put_row(desk, left, right, y, said, amount)
         elif way in (0, 1):
-            y = _row(desk, left, right, y, said, [])
-            y = _row(desk, left + desk.size * 1.5, right, y, [count, times, price], amount)
+            y = put_row(desk, left, right, y, said, [])
+            y = put_row(desk, left + desk.size * 1.5, right, y, [count, times, price], amount)
             shown |= counted
         elif way == 2:
-            y = _row(desk, left, right, y, [count, *said], amount)
+            y = put_row(desk, left, right, y, [count, *said], amount)
             shown |= {"quantity": str(item.quantity)}
         elif way == 3:
-            y = _row(desk, left, right, y, [count, *said, *([] if one else [price])], amount)
+            y = put_row(desk, left, right, y, [count, *said, *([] if one else [price])], amount)
             shown |= {"quantity": str(item.quantity)} | (
                 {} if one else {"unit_price": str(item.price)}
             )
         elif way == 4:
             # How many and at what price stand above what it is.
-            y = _row(desk, left, right, y, [count, times, price], [])
-            y = _row(desk, left, right, y, said, amount)
+            y = put_row(desk, left, right, y, [count, times, price], [])
+            y = put_row(desk, left, right, y, said, amount)
             shown |= counted
         elif way == 5:
             # As a scale prints it: so much, at so much for one of a unit.
@@ -238,14 +188,14 @@ def _items(desk: Desk, left: float, right: float, y: float) -> float:
             if joined:
                 weight = [(count[0] + unit, "line.quantity")]
             per: Part = (f"/{unit}", "line.other")
-            y = _row(desk, left, right, y, said, [])
-            y = _row(desk, left + desk.size, right, y, [*weight, times, price, per], amount)
+            y = put_row(desk, left, right, y, said, [])
+            y = put_row(desk, left + desk.size, right, y, [*weight, times, price, per], amount)
             shown |= counted
         else:
             # The amount beside what it is, how it came about below.
-            y = _row(desk, left, right, y, said, amount)
+            y = put_row(desk, left, right, y, said, amount)
             if not one:
-                y = _row(desk, left + desk.size * 2, right, y, [count, times, price], [])
+                y = put_row(desk, left + desk.size * 2, right, y, [count, times, price], [])
                 shown |= counted
         made.lines.append(shown)
     return y
@@ -257,9 +207,10 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
         desk.sheet.put(left, y, [(chance.choice(["-", "=", "."]) * 20, "text")], desk.size)
         y += desk.size * 1.4
     off = made.sums.get("allowances", Decimal(0))
-    if off or chance.random() < 0.25:
-        goods = made.sums["gross"] + off
-        y = _row(
+    more = made.sums.get("charges", Decimal(0))
+    if off or more or chance.random() < 0.25:
+        goods = made.sums["gross"] + off - more
+        y = put_row(
             desk,
             left,
             right,
@@ -270,7 +221,7 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
         desk.tell("lines_total", str(goods))
     if off:
         names = "Loyalty|Discount|Rabatt|Remise|Club|Coupon|Korting|Sconto|You save|Staff discount"
-        y = _row(
+        y = put_row(
             desk,
             left,
             right,
@@ -279,6 +230,9 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
             [(made.number(-off), "allowances")],
         )
         desk.tell("allowances", str(off))
+    if more:
+        y = put_row(desk, left, right, y, [(chance.choice(SERVICE.split("|")), "label.charges")], [(made.number(more), "charges")])  # fmt: skip
+        desk.tell("charges", str(more))
     words = {"de": "SUMME|Zu zahlen|TOTAL|Gesamt", "fr": "TOTAL|A PAYER|Total TTC", "es": "TOTAL|Total a pagar", "it": "TOTALE|TOTALE COMPLESSIVO", "nl": "TOTAAL|Te betalen", "pl": "SUMA PLN|RAZEM", "pt": "TOTAL", "sv": "TOTALT|Att betala|SUMMA",
              "da": "I ALT|TOTAL", "no": "SUM|Totalt", "fi": "YHTEENSÄ", "cs": "CELKEM|K úhradě", "hu": "ÖSSZESEN", "ro": "TOTAL"}.get(made.language, "TOTAL|Total|AMOUNT DUE|BALANCE|To pay|Sale total")  # fmt: skip
     label = chance.choice(words.split("|"))
@@ -286,8 +240,12 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
     said: list[Part] = [(label, f"label.{named}")]
     if chance.random() < 0.2:
         pieces = chance.choice(["items", "Artikel", "articles", "pcs", "Pos.", "st"])
-        said += [(str(len(made.items)), "text"), (pieces, "text")]
-    y = _row(
+        many = str(len(made.items))
+        if chance.random() < 0.5:
+            said += [(f"({many}", "text"), (f"{pieces})", "text")]
+        else:
+            said += [(many, "text"), (pieces, "text")]
+    y = put_row(
         desk,
         left,
         right,
@@ -320,11 +278,11 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
             if paid < 0.4
             else (made.sums["gross"] / 10 + 1).quantize(Decimal(1)) * 10
         )
-        y = _row(
+        y = put_row(
             desk, left, right, y, [(card, "label.other")], [(made.number(given), "other.money")]
         )
         if given != made.sums["gross"]:
-            y = _row(
+            y = put_row(
                 desk,
                 left,
                 right,
@@ -343,62 +301,10 @@ def _total(desk: Desk, left: float, right: float, y: float) -> float:
 def _end(desk: Desk, left: float, right: float, y: float) -> float:
     made, chance, speech = desk.deal, desk.chance, desk.deal.speech
     y += desk.size * 0.5
-    several = len(made.taxes) > 1
     if chance.random() < 0.75:
-        for rate, base, tax in made.taxes:
-            shown = (
-                made.number(Decimal(rate), 0 if Decimal(rate) == int(Decimal(rate)) else 1) + "%"
-            )
-            tag = "tax.amount" if several else "tax_total"
-            way = chance.randrange(3)
-            if way == 0:
-                y = _row(
-                    desk,
-                    left,
-                    right,
-                    y,
-                    [
-                        (speech.say("tax_sum").split(" / ")[0], "label.tax_total"),
-                        (shown, "tax.rate"),
-                    ],
-                    [(made.number(tax), tag)],
-                )
-            elif way == 1:
-                y = _row(
-                    desk,
-                    left,
-                    right,
-                    y,
-                    [
-                        (shown, "tax.rate"),
-                        (made.number(base), "tax.base" if several else "net_total"),
-                    ],
-                    [(made.number(tax), tag)],
-                )
-            else:
-                y = _row(
-                    desk,
-                    left,
-                    right,
-                    y,
-                    [
-                        (
-                            chance.choice(
-                                ["incl.", "inkl.", "dont", "di cui", "of which", "heraf", "w tym"]
-                            ),
-                            "text",
-                        ),
-                        (speech.say("tax_sum"), "label.tax_total"),
-                        (shown, "tax.rate"),
-                    ],
-                    [(made.number(tax), tag)],
-                )
-            if not several:
-                desk.tell("tax_total", str(tax))
-                if way == 1:
-                    desk.tell("net_total", str(base))
+        y = slips.taxes(desk, left, right, y)
     if chance.random() < 0.8 or "issue_date" not in made.truth:
-        y = _facts(desk, left, right, y)
+        y = slips.facts(desk, left, right, y)
     for _ in range(chance.randrange(3)):
         text = desk.sheet.fold(speech.sentence(), desk.size, right - left)
         for row in text:
