@@ -11,6 +11,7 @@ from procrastinate.contrib.django import app
 
 from demo import merrowmere as m
 from demo.drawing import LAYOUTS, Bill
+from tests.service.snapshot import Snapshot, untouched
 from veridox.core.extract import Hints, KnownParty, extract
 from veridox.core.readers import read_pages
 from veridox.core.reading import Source
@@ -27,6 +28,7 @@ from veridox.service.ledgers.memory import MemoryLedger
 from veridox.service.mail.memory import MemoryMailbox
 from veridox.service.masterdata.actions import imports
 from veridox.service.pipelines.actions.publish import publish
+from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.storage import originals
 from veridox.service.trail.models import Head
 
@@ -83,7 +85,28 @@ class Installation:
         return document
 
 
+_SNAPSHOTS: list[tuple[Snapshot, int]] = []
+
+
 def install(monkeypatch) -> Installation:
+    """An installation: made by actions the first time, copied where nothing has happened since."""
+    fresh = untouched()
+    if fresh and _SNAPSHOTS:
+        snapshot, version = _SNAPSHOTS[0]
+        snapshot.put_back()
+        there = Installation(version=PipelineVersion.objects.get(pk=version), ledger=MemoryLedger())
+    else:
+        snapshot = Snapshot.begun()
+        there = _installed()
+        if fresh:
+            snapshot.ended()
+            _SNAPSHOTS.append((snapshot, there.version.pk))
+    monkeypatch.setattr(wiring, "open_ledger", lambda connection: there.ledger)
+    monkeypatch.setattr(wiring, "open_mailbox", lambda connection: there.mailbox)
+    return there
+
+
+def _installed() -> Installation:
     put_connection(SYSTEM, "ap-inbox", "mailbox", {"host": "127.0.0.1", "user": "ap"}, "word")
     put_connection(
         SYSTEM, "mail-out", "outbox",
@@ -93,10 +116,7 @@ def install(monkeypatch) -> Installation:
     imports.import_entities(SYSTEM, m.entities_csv().encode())
     imports.import_vendors(SYSTEM, m.vendors_csv().encode())
     imports.import_orders(SYSTEM, m.orders_csv().encode())
-    there = Installation(version=publish(SYSTEM, PIPELINE), ledger=MemoryLedger())
-    monkeypatch.setattr(wiring, "open_ledger", lambda connection: there.ledger)
-    monkeypatch.setattr(wiring, "open_mailbox", lambda connection: there.mailbox)
-    return there
+    return Installation(version=publish(SYSTEM, PIPELINE), ledger=MemoryLedger())
 
 
 @pytest.fixture

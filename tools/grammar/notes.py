@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from tools.grammar import blocks, parties, sums, tables
+from tools.grammar import blocks, parties, sums, tables, untabled
 from tools.grammar.blocks import Desk
 from tools.grammar.deal import TOLD_BY_TITLE, Deal
 from tools.grammar.people import person, word
@@ -111,7 +111,7 @@ def brief(made: Deal) -> tuple[Sheet, str]:
         y += desk.size * chance.choice([0, 1])
     way = "no lines"
     if chance.random() < 0.45 and made.kind not in ("statement", "reminder", "terms", "other"):
-        form = chance.choice([tables.told, tables.bare, tables.ruled])
+        form = chance.choice([untabled.told, tables.bare, tables.ruled])
         way = form.__name__
         y = form(desk, 50, y, chance.choice([300.0, 495.0])) + desk.size
     for label, label_tag, value, tag in _sums(desk):
@@ -187,7 +187,7 @@ def mail(made: Deal) -> tuple[Sheet, str]:
             y = say([[(made.speech.sentence(), "text")]], y)
     else:
         form = chance.choice(
-            [tables.told, tables.told, tables.ruled, tables.bare, tables.cards, _listed]
+            [untabled.told, untabled.told, tables.ruled, tables.bare, untabled.cards, _listed]
         )
         way = form.__name__
         y = form(desk, left, y, chance.choice([380.0, wide])) + desk.size

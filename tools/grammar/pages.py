@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from tools.grammar import asked, blocks, heads, parties, sums, tables
+from tools.grammar import asked, blocks, heads, parties, sums, tables, untabled
 from tools.grammar.blocks import Desk
 from tools.grammar.deal import SIGNS, Deal, deal
 from tools.grammar.notes import NOTES, greeting
@@ -224,11 +224,11 @@ def _middle(desk: Desk, left: float, right: float, y: float, used: list[str]) ->
         return y
     if made.kind in ("statement", "reminder"):
         return asked.debts(desk, left, right, y)
-    forms = tables.HELD_TABLES if made.held else tables.TABLES
+    forms = untabled.HELD_TABLES if made.held else untabled.TABLES
     form = chance.choice(forms)
     if made.kind == "delivery note":
         form = tables.ruled
-    if len(made.items) > 12 and form is tables.cards:
+    if len(made.items) > 12 and form is untabled.cards:
         form = tables.ruled
     used.append(form.__name__)
     wide = right - left

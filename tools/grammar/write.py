@@ -8,7 +8,7 @@ from tools.grammar.notes import NOTES
 from tools.grammar.pages import compose
 from tools.grammar.sheet import drawn
 from tools.grammar.sums import HELD_SUMS, SUMS
-from tools.grammar.tables import HELD_TABLES, TABLES
+from tools.grammar.untabled import HELD_TABLES, TABLES
 
 FORMS = frozenset(
     form.__name__

@@ -29,9 +29,9 @@ from veridox.core.extract.confidence import (
     chance,
     line_group,
     line_signs,
-    log_odds,
 )
 from veridox.core.extract.hints import Hints
+from veridox.core.extract.odds import log_odds
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import Told, told
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading

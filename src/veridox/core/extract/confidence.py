@@ -8,7 +8,6 @@ each sign and rising points (weighed signs, right).
 """
 
 import json
-import math
 from bisect import bisect_right
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -16,7 +15,8 @@ from functools import cache
 from importlib import resources
 
 from veridox.core.extract.cells import line_holds
-from veridox.core.extract.thresholds import DOUBTED, NEVER
+from veridox.core.extract.odds import chance_of, log_odds
+from veridox.core.extract.thresholds import DOUBTED
 from veridox.core.reading import Field, Origin, Row
 
 Points = Sequence[tuple[float, float]]
@@ -25,12 +25,6 @@ Signs = tuple[float, ...]
 """What speaks for a value, each in [0, 1]; the first is what was said of it."""
 RISK = "document"
 """The group of whole documents: how likely any value to be posted is wrong."""
-
-
-def log_odds(said: float) -> float:
-    """Of a chance that is neither 0 nor 1."""
-    said = min(max(said, NEVER), 1 - NEVER)
-    return math.log(said / (1 - said))
 
 
 @dataclass(frozen=True)
@@ -51,7 +45,7 @@ class Maps:
         if weights is None:
             return signs[0]
         weighed = sum(w * log_odds(sign) for w, sign in zip(weights, signs, strict=True))
-        return 1 / (1 + math.exp(-min(max(weighed, -30.0), 30.0)))
+        return chance_of(weighed)
 
 
 @cache

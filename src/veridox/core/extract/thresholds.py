@@ -23,6 +23,10 @@ DOUBTED: Final = 0.25
 """Chance of another value from which a field is doubted."""
 NEVER: Final = 1e-5
 """No sign is surer, nor less sure, than this."""
+LEAST_PARTY: Final = 1e-4
+LEAST_TOTAL: Final = 1e-3
+"""The same of parties and of totals weighed against each other: what an equation says about totals
+outweighs what any word says of itself."""
 AS_WELL: Final = 0.5
 """Chance from which another value may as well be the field's."""
 BROKEN: Final = 2

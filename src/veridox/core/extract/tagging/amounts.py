@@ -1,6 +1,5 @@
 """Totals chosen together: what words say, in log-odds, and which equations hold beside it."""
 
-import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from decimal import Decimal
@@ -9,10 +8,11 @@ from itertools import product
 
 import numpy as np
 
+from veridox.core.extract.odds import log_odds
 from veridox.core.extract.tagging.choices import Choice, as_field, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
 from veridox.core.extract.tagging.tags import TOTALS
-from veridox.core.extract.thresholds import AMOUNT, AMOUNTS_TRIED, HOLDS
+from veridox.core.extract.thresholds import AMOUNT, AMOUNTS_TRIED, HOLDS, LEAST_TOTAL
 from veridox.core.money import Money, minor_unit
 from veridox.core.reading import Field, Origin, Row, Value
 
@@ -76,11 +76,6 @@ def minus_beside(tagged: Tagged, at: int, name: str) -> bool:
 def amount(choice: Choice | None) -> Decimal | None:
     """The bare amount of a choice."""
     return choice.value.amount if choice is not None and isinstance(choice.value, Money) else None
-
-
-def _log_odds(chance: float) -> float:
-    chance = min(max(chance, 1e-3), 1 - 1e-3)
-    return math.log(chance / (1 - chance))
 
 
 Picked = dict[str, Choice]
@@ -287,7 +282,10 @@ def _search(
         if len(set(spots)) < len(spots):
             continue
         proved = set(equation({**given, **picked})) & {*names, *given}
-        score = sum(_log_odds(each.chance) - _log_odds(AMOUNT) for each in picked.values())
+        score = sum(
+            log_odds(each.chance, LEAST_TOTAL) - log_odds(AMOUNT, LEAST_TOTAL)
+            for each in picked.values()
+        )
         score += HOLDS * len(proved & set(picked))
         if score > best[0] + 1e-9:
             best = (score, picked, proved)

@@ -1,6 +1,5 @@
 """Who sells and who buys, with their tax ids, decided together."""
 
-import math
 import re
 from collections.abc import Sequence
 from dataclasses import replace
@@ -10,6 +9,7 @@ from rapidfuzz import fuzz
 
 from veridox.core.extract.checksums import tax_id_holds
 from veridox.core.extract.hints import Hints
+from veridox.core.extract.odds import chance_of, log_odds
 from veridox.core.extract.parties import is_ours
 from veridox.core.extract.tagging.choices import Choice, as_field, merged, share_of
 from veridox.core.extract.tagging.hosts import called_like, hosts_of
@@ -19,6 +19,7 @@ from veridox.core.extract.thresholds import (
     ADDRESSED,
     BUYS,
     GROW,
+    LEAST_PARTY,
     NAMES_TRIED,
     ONE_NAME,
     OURS,
@@ -66,15 +67,6 @@ def tax_ids(tagged: Tagged, name: str) -> list[Choice]:
     return merged(found, lambda value: re.sub(r"^[A-Z]{2}(?=\d)", "", str(value)))
 
 
-def _log_odds(chance: float) -> float:
-    chance = min(max(chance, 1e-4), 1 - 1e-4)
-    return math.log(chance / (1 - chance))
-
-
-def _chance(log_odds: float) -> float:
-    return 1 / (1 + math.exp(-log_odds))
-
-
 def parties(tagged: Tagged, hints: Hints) -> dict[str, Field]:
     """Seller and buyer with their tax ids, as the set that is likeliest together."""
     sellers, buyers, known = _likely_parties(tagged, hints)
@@ -117,7 +109,7 @@ def _by_hosts(choices: Sequence[Choice], hosts: frozenset[str], worth: float) ->
     if not hosts:
         return list(choices)
     found = [
-        replace(each, chance=_chance(_log_odds(each.chance) + worth))
+        replace(each, chance=chance_of(log_odds(each.chance, LEAST_PARTY) + worth))
         if called_like(str(each.value), hosts)
         else each
         for each in choices
@@ -133,7 +125,9 @@ def _together(
     for seller, buyer in product([*sellers[:NAMES_TRIED], None], [*buyers[:NAMES_TRIED], None]):
         if seller is not None and buyer is not None and _are_one(seller, buyer):
             continue
-        score = sum(_log_odds(each.chance) + 0.5 for each in (seller, buyer) if each is not None)
+        score = sum(
+            log_odds(each.chance, LEAST_PARTY) + 0.5 for each in (seller, buyer) if each is not None
+        )
         if score > best[0]:
             best = (score, (seller, buyer))
     return best[1]
