@@ -122,3 +122,42 @@ def test_recognition_garbles_some_words_and_loses_none(documents):
         total += len(made.words)
         changed += len({word.text for word in made.words} - {word.text for word in seen.words})
     assert 0.005 < changed / total < 0.2
+
+
+def test_a_name_is_told_without_what_stands_around_it():
+    around = 0
+    for seed in range(60):
+        made = compose(f"around {seed}", kind="invoice")
+        own = [word for word in made.words if word.tag == "seller.name"]
+        if not own:
+            continue
+        assert "seller.name" in made.truth
+        # However often it stands there, and however it is broken: its words and no others.
+        wanted = {word.strip(",.;:") for word in made.truth["seller.name"].split()}
+        assert {word.text.strip(",.;:") for word in own} == wanted, made.production
+        first = own[0]
+        near = [
+            word for word in made.words
+            if word.page == first.page and word.tag in ("text", "other.party")
+            and abs(word.top - first.top) < 3 * (first.bottom - first.top)
+        ]  # fmt: skip
+        around += bool(near)
+    assert around > 8
+
+
+def test_a_till_adds_up_and_tells_the_tax_inside():
+    served = several = 0
+    for seed in range(80):
+        made = compose(f"slip {seed}", kind="till receipt")
+        if "amount_due" not in made.truth and "gross_total" not in made.truth:
+            continue
+        total = Decimal(made.truth.get("amount_due") or made.truth["gross_total"])
+        more, off = (Decimal(made.truth.get(name, 0)) for name in ("charges", "allowances"))
+        goods = sum((Decimal(line["amount"]) for line in made.lines), Decimal(0))
+        assert goods + more - off == total, made.truth
+        if {"net_total", "tax_total"} <= made.truth.keys():
+            assert Decimal(made.truth["net_total"]) + Decimal(made.truth["tax_total"]) == total
+        served += any(word.tag == "other.id" for word in made.words)
+        several += more > 0
+    assert served > 20
+    assert several > 1

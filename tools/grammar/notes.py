@@ -53,15 +53,27 @@ def _people(desk: Desk, share: float) -> tuple[list[Row], list[Row]]:
     """Rows of seller and buyer, as many as this supplier writes."""
     deal, chance = desk.deal, desk.chance
     seller = [list(row) for row in parties.party_rows(desk, deal.seller, "seller", full=False)]
-    named = [row for row in seller if any(tag == "seller.name" for _, tag in row)]
     if chance.random() < share:
-        seller = named[:1]
+        seller = _name_rows(seller, "seller.name")
     if chance.random() < 0.6:
         seller += [list(row) for row in parties.seller_numbers(desk)]
     if chance.random() < share:
         return seller, []
     buyer = [list(row) for row in parties.party_rows(desk, deal.buyer, "buyer", full=False)]
-    return seller, buyer[: chance.choice([1, 2, 9])]
+    most = chance.choice([1, 2, 9])
+    named = max((at for at, row in enumerate(buyer) if _names(row, "buyer.name")), default=0)
+    return seller, buyer[: max(most, named + 1)]
+
+
+def _names(row: Row, tag: str) -> bool:
+    return any(each == tag for _, each in row)
+
+
+def _name_rows(rows: Sequence[Row], tag: str) -> list[Row]:
+    """The rows of the first name, which may be broken; a second below it is left out."""
+    named = [at for at, row in enumerate(rows) if _names(row, tag)]
+    whole = [at for step, at in enumerate(named) if at == named[0] + step]
+    return [rows[at] for at in whole]
 
 
 def _facts(desk: Desk, most: int) -> list[blocks.Fact]:
@@ -155,7 +167,7 @@ def mail(made: Deal) -> tuple[Sheet, str]:
 
     if chance.random() < 0.2:
         y = say(seller, y) + desk.size
-        seller = [row for row in seller if any(tag == "seller.name" for _, tag in row)][:1]
+        seller = _name_rows(seller, "seller.name")
     if chance.random() < 0.75:
         y = say([_greeted(desk)], y) + desk.size * 0.6
     for _ in range(chance.choice([0, 1, 2])):
