@@ -16,7 +16,7 @@ from veridox.core.extract.tagging.header import decided
 from veridox.core.extract.tagging.lines import lines
 from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.money import Money
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 from veridox.core.reading import Field, Reading
 
 # -- words

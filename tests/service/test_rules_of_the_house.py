@@ -1,9 +1,12 @@
 """Rules that the code keeps everywhere, held by reading it."""
 
 import ast
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import pytest
+
+from veridox.service.work import job
 
 ROOT = Path("src/veridox")
 SERVICE = sorted(
@@ -51,6 +54,25 @@ def imported(tree):
             yield from (f"{node.module}.{alias.name}" for alias in node.names)
 
 
+def test_no_module_needs_itself():
+    """Imports inside functions count: what goes round in a circle cannot be understood alone."""
+    modules = {
+        ".".join(path.with_suffix("").parts[1:]).removesuffix(".__init__"): path for path in EVERY
+    }
+    needs = {
+        name: {each for each in imported(ast.parse(path.read_text())) if each in modules} - {name}
+        for name, path in modules.items()
+    }
+    # A package that only gathers what its modules offer is needed by their neighbours, not by them.
+    for name, own in needs.items():
+        own -= {each for each in own if name.startswith(f"{each}.")}
+        own -= {each for each in own if any(other.startswith(f"{each}.") for other in own)}
+    try:
+        TopologicalSorter(needs).prepare()
+    except CycleError as circle:
+        pytest.fail(" needs ".join(reversed(circle.args[1])))
+
+
 @pytest.mark.parametrize("path", [p for p in SERVICE if is_action(p)], ids=str)
 def test_actions_reach_for_no_network(path):
     names = set(imported(ast.parse(path.read_text())))
@@ -62,6 +84,20 @@ def test_actions_defer_jobs_only_with_their_transaction(path):
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Attribute):
             assert node.attr not in ("defer", "defer_async", "configure"), path
+
+
+def test_whatever_is_deferred_is_a_job():
+    asked = {
+        node.args[0].value
+        for path in SERVICE
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.Call) and ast.unparse(node.func) in ("defer", "defer_all", "job")
+        and isinstance(node.args[0], ast.Constant)
+    }  # fmt: skip
+    assert {"read", "check", "post", "tell", "move", "collect"} <= asked
+    assert {each for each in asked if not job(each)} == set()
+    with pytest.raises(LookupError, match="no job is called 'raed'; there are .*read, report"):
+        job("raed")
 
 
 @pytest.mark.parametrize("path", EVERY, ids=str)

@@ -2,7 +2,6 @@ import pytest
 from django.db import DatabaseError, connection, transaction
 
 from tests.service.conftest import SYSTEM, jobs
-from veridox.service.documents import jobs as document_jobs
 from veridox.service.trail.models import Entry
 from veridox.service.trail.record import record
 from veridox.service.trail.verify import verify
@@ -63,7 +62,7 @@ def test_an_entry_belongs_to_a_transaction():
 def test_what_is_rolled_back_leaves_neither_entry_nor_job():
     def act():
         with transaction.atomic():
-            defer(document_jobs.check, document_id=1)
+            defer("check", document_id=1)
             record(SYSTEM, "test.act", "thing", 1)
             raise ZeroDivisionError
 
@@ -78,7 +77,7 @@ def test_a_job_deferred_while_a_worker_runs_is_still_in_its_transaction():
 
     def act():
         with transaction.atomic():
-            defer(document_jobs.check, document_id=1)
+            defer("check", document_id=1)
             raise ZeroDivisionError
 
     with pytest.raises(ZeroDivisionError):
@@ -88,4 +87,4 @@ def test_a_job_deferred_while_a_worker_runs_is_still_in_its_transaction():
 
 def test_a_job_without_a_transaction_is_refused():
     with pytest.raises(RuntimeError, match="transaction"):
-        defer(document_jobs.check, document_id=1)
+        defer("check", document_id=1)

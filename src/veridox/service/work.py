@@ -9,6 +9,7 @@ from procrastinate import BaseRetryStrategy, RetryDecision
 from procrastinate.contrib.django import app as app_of_django
 from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.jobs import Job
+from procrastinate.tasks import Task
 from procrastinate.utils import utcnow
 
 from veridox.service.errors import UnreachableError, VeridoxError
@@ -42,15 +43,29 @@ class Patience(BaseRetryStrategy):
         return RetryDecision(retry_at=utcnow() + timedelta(seconds=seconds))
 
 
-def defer(task: Any, **arguments: Any) -> None:
+def job(name: str) -> Task:
+    """The job of this name. What runs it stays unknown to whoever calls for it: jobs import what
+    they do, and what is done imports no jobs.
+
+    Raises:
+        LookupError: there is none.
+    """
+    known = app_of_django.tasks
+    if name not in known:
+        raise LookupError(f"no job is called {name!r}; there are {', '.join(sorted(known))}")
+    return known[name]
+
+
+def defer(name: str, **arguments: Any) -> None:
     """Queue a job in the transaction of the act that calls for it. Raises as `defer_all`."""
-    defer_all(task, [arguments])
+    defer_all(name, [arguments])
 
 
-def defer_all(task: Any, each: Sequence[dict[str, Any]]) -> None:
+def defer_all(name: str, each: Sequence[dict[str, Any]]) -> None:
     """Queue a job for each of these arguments, in the transaction of the act.
 
     Raises:
+        LookupError: no job has this name.
         RuntimeError: outside a transaction, or when the queue would be written
             over a connection of its own, where a rollback would leave the job.
     """
@@ -58,6 +73,7 @@ def defer_all(task: Any, each: Sequence[dict[str, Any]]) -> None:
         raise RuntimeError("a job is deferred in the transaction of its cause")
     if not isinstance(app_of_django.connector, DjangoConnector):
         raise RuntimeError("the queue is not written through Django's connection")
+    task = job(name)
     if each:
         task.batch_defer(*each)
 

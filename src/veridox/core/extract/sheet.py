@@ -25,7 +25,7 @@ from veridox.core.locales.numbers import (
     with_grouping_of,
 )
 from veridox.core.pages import Box, Page, Segment, TextRow, Word, rows_of
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 
 DAY_FIRST_CURRENCIES = frozenset(
     ["EUR", "GBP", "CHF", "SEK", "DKK", "NOK", "PLN", "CZK", "HUF", "RON", "BGN"]

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from veridox.core.pages import Page, Word
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 from veridox.core.reading import ON_PAGE, Field, Origin, Reading
 
 

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 from statistics import median
+from typing import Protocol
 
-from veridox.core.pages.page import Box, Page, Word
+from veridox.core.pages.words import Box, Word
 
 SAME_ROW_OVERLAP = 0.5
 """Share of the smaller word's height by which two words of one row overlap."""
@@ -59,7 +60,21 @@ class TextRow:
         )
 
 
-def rows_of(page: Page) -> tuple[TextRow, ...]:
+class Laid(Protocol):
+    """What has words on it."""
+
+    @property
+    def number(self) -> int:
+        """From 1."""
+        ...
+
+    @property
+    def words(self) -> tuple[Word, ...]:
+        """In any order."""
+        ...
+
+
+def rows_of(page: Laid) -> tuple[TextRow, ...]:
     """All words of a page as rows from top to bottom, each from left to right.
 
     A word joins the row whose vertical extent it overlaps most; superscripts

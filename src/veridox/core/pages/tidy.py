@@ -5,7 +5,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 
-from veridox.core.pages.page import Box, Word
+from veridox.core.pages.words import Box, Word
 
 SPACED_LEAST = 4
 """Single letters in a row, evenly set, that are a spaced word."""

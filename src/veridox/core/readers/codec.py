@@ -7,7 +7,7 @@ from typing import Any
 
 from veridox.core.findings import Finding
 from veridox.core.pages import Box, Page, QrCode, Word
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 from veridox.core.readers.files import FilePages
 
 VERSION = 2

@@ -3,6 +3,12 @@
 from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 
+from veridox.service.accounts.actions.sign_in import forget_old_tries
+from veridox.service.house import rescue as rescuing
+from veridox.service.house.heads import export_head
+from veridox.service.mail.actions.place import forget_refusals
+from veridox.service.reports.actions.runs import forget_old_runs
+
 QUEUE = "house"
 
 
@@ -11,10 +17,8 @@ QUEUE = "house"
 async def rescue(context: object, timestamp: int) -> None:
     """Every five seconds: stalled jobs and given-up jobs."""
     del timestamp
-    from veridox.service.house import rescue as run
-
-    await run.rescue_stalled(context.app)  # type: ignore[attr-defined]  # procrastinate's context
-    await sync_to_async(run.settle_given_up)()
+    await rescuing.rescue_stalled(context.app)  # type: ignore[attr-defined]  # procrastinate's context
+    await sync_to_async(rescuing.settle_given_up)()
 
 
 @app.periodic(cron="17 3 * * *")
@@ -22,12 +26,7 @@ async def rescue(context: object, timestamp: int) -> None:
 def purge(timestamp: int) -> None:
     """Every night: finished jobs, and refusals of mails that nobody asks for any more."""
     del timestamp
-    from veridox.service.accounts.actions.sign_in import forget_old_tries
-    from veridox.service.house.rescue import purge_finished
-    from veridox.service.mail.actions.place import forget_refusals
-    from veridox.service.reports.actions.runs import forget_old_runs
-
-    purge_finished()
+    rescuing.purge_finished()
     forget_refusals()
     forget_old_runs()
     forget_old_tries()
@@ -38,6 +37,4 @@ def purge(timestamp: int) -> None:
 def keep_head(timestamp: int) -> None:
     """Every night: the trail's head, as a file and by mail where that is set."""
     del timestamp
-    from veridox.service.house.heads import export_head
-
     export_head()

@@ -5,6 +5,7 @@ from contextlib import suppress
 from procrastinate.contrib.django import app
 
 from veridox.service.errors import AdapterError, NoRoomError
+from veridox.service.mail import collecting, counting, dropping, moving
 from veridox.service.work import patiently
 
 
@@ -13,33 +14,25 @@ from veridox.service.work import patiently
 @app.task(queue="collect", name="collect", priority=1)
 def collect(pipeline: str, mailbox: str, folder: str) -> None:
     """Take in new mails of a watched folder."""
-    from veridox.service.mail.collecting import collect as run
-
     with suppress(AdapterError, NoRoomError):  # told as the connection's health
-        run(pipeline, mailbox, folder)
+        collecting.collect(pipeline, mailbox, folder)
 
 
 @app.task(queue="collect", name="gather")
 def gather(pipeline: str, watch: str) -> None:
     """Take in what lies still in a watched directory."""
-    from veridox.service.mail.dropping import gather as run
-
-    run(pipeline, watch)
+    dropping.gather(pipeline, watch)
 
 
 @app.task(queue="tell", name="move", retry=patiently(attempts=200))
 def move(message_id: int) -> None:
     """Move a mail to where it should lie."""
-    from veridox.service.mail.moving import move as run
-
-    run(message_id)
+    moving.move(message_id)
 
 
 @app.periodic(cron="17 * * * *")
 @app.task(queue="house", name="count_mail", queueing_lock="count mail")
 def count_mail(timestamp: int) -> None:
     """Compare what mailboxes list with what is stored, every hour."""
-    from veridox.service.mail.counting import count_all
-
     del timestamp
-    count_all()
+    counting.count_all()

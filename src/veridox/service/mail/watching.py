@@ -15,9 +15,9 @@ from veridox.service import wiring
 from veridox.service.connections.actions.manage import connection_named, note_health
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.errors import VeridoxError
-from veridox.service.mail import jobs
 from veridox.service.mail.dropping import lying_still, root_for
 from veridox.service.pipelines.queries import directories, sources
+from veridox.service.work import job
 
 log = logging.getLogger(__name__)
 LOOK_EVERY = 60.0
@@ -100,7 +100,7 @@ class FolderWatch(threading.Thread):
         name = f"collect {'/'.join(self.key)}"
         try:
             # One waits while one runs, and two never run at once: each would fetch the same mails.
-            jobs.collect.configure(queueing_lock=name, lock=name).defer(
+            job("collect").configure(queueing_lock=name, lock=name).defer(
                 pipeline=pipeline, mailbox=mailbox, folder=folder
             )
         except AlreadyEnqueued:
@@ -132,7 +132,7 @@ class DropWatch(threading.Thread):
             name = version.pipeline.name
             lock = f"gather {name} {collect.watch}"
             with contextlib.suppress(AlreadyEnqueued):
-                jobs.gather.configure(queueing_lock=lock, lock=lock).defer(
+                job("gather").configure(queueing_lock=lock, lock=lock).defer(
                     pipeline=name, watch=collect.watch
                 )
 

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 from veridox.core.extract.tagging.tagged import Span
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 from veridox.core.reading import Candidate, Field, Origin, Value
 
 OTHERS = 4

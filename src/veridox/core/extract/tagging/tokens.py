@@ -23,7 +23,7 @@ from veridox.core.locales.numbers import (
 )
 from veridox.core.pages import Box, Page, Word, rows_of
 from veridox.core.pages.layout import TextRow
-from veridox.core.pages.page import WordOrigin
+from veridox.core.pages.words import WordOrigin
 
 GLUED = re.compile(r"(\D*[^\W\d]\D*[:=])(\S*\d\S*)")
 """A label at whose colon its value hangs."""

@@ -7,8 +7,8 @@ import cv2
 import numpy as np
 
 from veridox.core.pages import Box, QrCode, Word
-from veridox.core.pages.page import WordOrigin
 from veridox.core.pages.tidy import parted
+from veridox.core.pages.words import WordOrigin
 from veridox.core.readers.codes import codes_of
 from veridox.core.readers.ocr.clean import evened, flattened, is_faint, sheet_corners
 from veridox.core.readers.ocr.detect import Span, lines_of

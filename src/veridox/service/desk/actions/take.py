@@ -5,7 +5,6 @@ from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Person
-from veridox.service.documents import jobs
 from veridox.service.documents.actions.common import locked, refuse_if_taken
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
@@ -82,5 +81,5 @@ def release(actor: Actor, document_id: int) -> Document:
     document.save(update_fields=["taken_by", "taken_at"])
     record(actor, "document.released", "document", document.pk)
     if document.state == State.AT_DESK:
-        defer(jobs.check_again, document_id=document.pk)
+        defer("check_again", document_id=document.pk)
     return document

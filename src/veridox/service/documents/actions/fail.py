@@ -3,10 +3,8 @@
 from django.db import transaction
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents import jobs
 from veridox.service.documents.actions.common import locked, locked_for_edit, move_to
 from veridox.service.documents.models import ENDED, Document, State
-from veridox.service.ledgers import jobs as ledger_jobs
 from veridox.service.mail.actions.settle import settle
 from veridox.service.notices.actions.queue import queue_notices
 from veridox.service.trail.record import record
@@ -39,9 +37,9 @@ def resume(actor: Actor, document_id: int, version: int) -> Document:
     document.save()
     posting = getattr(document, "posting", None)
     if state == State.CLEARED and posting is not None:
-        defer(ledger_jobs.post, posting_id=str(posting.pk))
+        defer("post", posting_id=str(posting.pk))
     else:
-        defer(jobs.check, document_id=document.pk)
+        defer("check", document_id=document.pk)
     if document.file.message_id:
         settle(document.file.message_id)
     record(actor, "document.resumed", "document", document.pk, {"at": state.value})

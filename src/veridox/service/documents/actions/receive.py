@@ -8,7 +8,6 @@ from django.db import transaction
 from veridox.core.findings import Finding, Weight
 from veridox.core.readers.mail import LeftOut, Letter, MailFile
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents import jobs
 from veridox.service.documents.models import File, FileState
 from veridox.service.documents.sorting import Piece, Plan, plan_for
 from veridox.service.errors import NotThereError, WrongStateError
@@ -130,7 +129,7 @@ def upload(
         reason=plan.reason,
     )
     if plan.read:
-        defer(jobs.read, file_id=file.pk)
+        defer("read", file_id=file.pk)
     details = {"name": name, "sha256": sha256, "size": size, "state": file.state}
     if known:
         details["known"] = dict(known)
@@ -173,7 +172,7 @@ def take_in(actor: Actor, file_id: int) -> File:
     before = file.reason
     file.state, file.left_out, file.reason, file.goes_with = FileState.RECEIVED, "", "", None
     file.save(update_fields=["state", "left_out", "reason", "goes_with"])
-    defer(jobs.read, file_id=file.pk)
+    defer("read", file_id=file.pk)
     record(actor, "file.taken_in", "file", file.pk, {"name": file.name, "was": before})
     return file
 

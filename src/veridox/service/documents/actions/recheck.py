@@ -1,7 +1,6 @@
 """Check again what waits, because something it may wait for has arrived."""
 
 from veridox.core.findings import CODES
-from veridox.service.documents import jobs
 from veridox.service.documents.models import Document, State
 from veridox.service.work import defer_all
 
@@ -21,5 +20,5 @@ def recheck_waiting() -> int:
         for pk, findings in waiting.values_list("pk", "findings")
         if any(finding["code"] in HELPED for finding in findings)
     ]
-    defer_all(jobs.check_again, helped)
+    defer_all("check_again", helped)
     return len(helped)

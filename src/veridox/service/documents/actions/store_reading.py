@@ -9,7 +9,6 @@ from veridox.core.pipeline import completed
 from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents import jobs
 from veridox.service.documents.columns import fill_columns
 from veridox.service.documents.corrections import with_known
 from veridox.service.documents.models import Document, File, FileState, ReadingVersion, State
@@ -60,7 +59,7 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
         ReadingVersion.objects.create(
             document=document, number=1, reading=reading, made_by=actor.name
         )
-        defer(jobs.check, document_id=document.pk)
+        defer("check", document_id=document.pk)
         codes = [finding["code"] for finding in file.findings]
         details = {"file": file.pk, "kind": document.kind, "findings": codes}
         record(actor, "document.read", "document", document.pk, details)

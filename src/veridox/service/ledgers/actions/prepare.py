@@ -12,7 +12,6 @@ from veridox.core.reading.reading import cell_money, cell_number, cell_text
 from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.documents.models import Document
-from veridox.service.ledgers import jobs
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
 from veridox.service.masterdata.families import of_one_company
 from veridox.service.masterdata.models import Vendor
@@ -66,7 +65,7 @@ def prepare(document: Document, definition: Definition, reading: Reading) -> Pos
         posting.state = PostingState.PREPARED
     posting.problem = ""
     posting.save()
-    defer(jobs.post, posting_id=str(posting.pk))
+    defer("post", posting_id=str(posting.pk))
     return posting
 
 

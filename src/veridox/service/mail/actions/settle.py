@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 
 from veridox.core.readers.mail.documents import STUCK
-from veridox.service.mail import jobs
 from veridox.service.mail.models import Message, Place
 from veridox.service.work import defer_all
 
@@ -35,7 +34,7 @@ def _to(message: Message, place: Place | None) -> None:
 
 def queue_move(messages: Iterable[Message]) -> None:
     """Within the caller's transaction: have them moved as their `moving_to` says."""
-    defer_all(jobs.move, [{"message_id": message.pk} for message in messages])
+    defer_all("move", [{"message_id": message.pk} for message in messages])
 
 
 def wanted_place(message: Message) -> Place | None:

@@ -9,7 +9,6 @@ from django.db import transaction
 from veridox.core.pipeline import Collect
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
-from veridox.service.documents import jobs
 from veridox.service.documents.actions.receive import letter_to_json, mail_file
 from veridox.service.documents.models import File, FileState
 from veridox.service.documents.sorting import Piece, Plan, plans_for
@@ -67,7 +66,7 @@ def store_messages(
     every = [file for its in files for file in its]
     File.objects.bulk_create([file for file in every if file.goes_with is None])
     File.objects.bulk_create([file for file in every if file.goes_with is not None])
-    defer_all(jobs.read, [{"file_id": file.pk} for file in _read(every)])
+    defer_all("read", [{"file_id": file.pk} for file in _read(every)])
     queue_move([row for row in rows if row.moving_to])
     for row in rows:
         if row.repeat_of is None:

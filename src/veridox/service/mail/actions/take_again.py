@@ -4,7 +4,6 @@ from django.db import transaction
 
 from veridox.core.readers.mail import MailKind
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents import jobs
 from veridox.service.documents.models import Document, File, FileState
 from veridox.service.documents.sorting import PDF, READ
 from veridox.service.errors import NotThereError, WrongStateError
@@ -49,7 +48,7 @@ def take_again(actor: Actor, message_id: int, why: str) -> Message:
 def _read(file: File) -> None:
     file.state, file.reason, file.goes_with = FileState.RECEIVED, "", None
     file.save(update_fields=["state", "reason", "goes_with"])
-    defer(jobs.read, file_id=file.pk)
+    defer("read", file_id=file.pk)
 
 
 @transaction.atomic

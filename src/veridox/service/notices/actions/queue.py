@@ -11,7 +11,6 @@ from veridox.core.rules.names import Names
 from veridox.service.documents.models import Document
 from veridox.service.mail.models import Message
 from veridox.service.mail.names import names_of_file, names_of_mail
-from veridox.service.notices import jobs
 from veridox.service.notices.models import Notice
 from veridox.service.notices.templates import fill_in, render
 from veridox.service.pipelines.queries import definition_of
@@ -84,7 +83,7 @@ def _store(
         text=text,
         message_id=f"{uuid.uuid4()}@veridox.invalid",
     )
-    defer(jobs.tell, notice_id=notice.pk)
+    defer("tell", notice_id=notice.pk)
 
 
 def names_for_mail(message: Message) -> dict[str, object]:

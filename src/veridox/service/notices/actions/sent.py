@@ -8,7 +8,6 @@ from veridox.service.desk.actions.ending import end
 from veridox.service.documents.actions.common import locked
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import NotThereError, WrongStateError
-from veridox.service.notices import jobs
 from veridox.service.notices.models import Notice, NoticeState
 from veridox.service.trail.record import record
 from veridox.service.work import defer
@@ -86,7 +85,7 @@ def send_again(actor: Actor, notice_id: int) -> Notice:
         document.save()
     notice.state, notice.problem = NoticeState.PREPARED, ""
     notice.save()
-    defer(jobs.tell, notice_id=notice.pk)
+    defer("tell", notice_id=notice.pk)
     _record(actor, "notice.again", notice, {"subject": notice.subject})
     return notice
 

@@ -12,7 +12,6 @@ from django.utils import timezone
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError
 from veridox.service.mail.accounted import Row as Found
-from veridox.service.reports import jobs
 from veridox.service.reports.models import Row, Run, RunState
 from veridox.service.work import defer
 
@@ -25,7 +24,7 @@ GROUP = 1_000
 def ask(actor: Actor, kind: str, wanted: dict[str, Any]) -> Run:
     """Queue a run; what it was asked for is checked by then."""
     run = Run.objects.create(kind=kind, wanted=wanted, asked_by=actor.name)
-    defer(jobs.report, run_id=run.pk)
+    defer("report", run_id=run.pk)
     return run
 
 
