@@ -20,6 +20,7 @@ from demo.drawing import LAYOUTS
 from veridox.cli.main import cli
 
 PIPELINE = Path("demo/pipelines/supplier-invoices.pipeline.yaml")
+POST_ROOM = Path("demo/pipelines/post-room.pipeline.yaml")
 
 
 def run(*arguments):
@@ -211,6 +212,34 @@ def test_a_pipelines_own_fields_are_read_without_a_service(krill, declaring):
     assert document["extra_fields"]["customer"]["title"] == "Customer"
     (plain,) = json.loads(run("read", krill, "--json").stdout)
     assert "customer" not in plain["fields"]
+
+
+@pytest.fixture
+def urgent(tmp_path, krill):
+    """A mail with the bill, of which the post room's pipeline takes a field of its own."""
+    mail = EmailMessage()
+    mail["From"], mail["To"], mail["Subject"] = (
+        "ap@biscay.example",
+        "x@merrowmere.example",
+        "URGENT: bill",
+    )
+    mail.set_content("please see the file")
+    mail.add_attachment(
+        krill.read_bytes(), maintype="application", subtype="pdf", filename="krill.pdf"
+    )
+    path = tmp_path / "urgent.eml"
+    path.write_bytes(mail.as_bytes())
+    return path
+
+
+def test_a_pipelines_fields_come_from_the_mail_or_by_default_as_in_the_service(krill, urgent):
+    def own(path):
+        (document,) = json.loads(run("read", path, "--json", "--pipeline", POST_ROOM).stdout)
+        field = document["fields"]["urgency"]
+        return field["value"], field["origin"]
+
+    assert own(urgent) == ("urgent", "mail")
+    assert own(krill) == ("normal", "derived")
 
 
 def test_a_pipeline_file_with_mistakes_is_told_with_its_place(krill, declaring):

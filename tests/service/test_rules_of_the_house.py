@@ -96,7 +96,7 @@ def test_whatever_is_deferred_is_a_job():
     }  # fmt: skip
     assert {"read", "check", "post", "tell", "move", "collect"} <= asked
     assert {each for each in asked if not job(each)} == set()
-    with pytest.raises(LookupError, match="no job is called 'raed'; there are .*read, report"):
+    with pytest.raises(LookupError, match=r"no job is called 'raed'; there are .*read, report"):
         job("raed")
 
 

@@ -7,7 +7,7 @@ import os
 import sys
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -16,7 +16,8 @@ import click
 from veridox.cli.output import json_option, print_json, print_table, sure
 
 if TYPE_CHECKING:
-    from veridox.core.reading import ExtraField
+    from veridox.core.pipeline.definition import Declared
+    from veridox.core.rules.syntax import Literal
     from veridox.readerpool import ReadAnswer, ReaderPool
 
 NEEDS_EXTRA = "reading offline needs more packages: pip install 'veridox[read]'"
@@ -66,7 +67,7 @@ class _Reader:
     pool: "ReaderPool"
     words: bool
     keep: bool
-    extra: "tuple[ExtraField, ...]"
+    declared: "tuple[Declared, ...]"
     entities: tuple[tuple[str, str], ...]
 
     def path(self, path: Path) -> list[_Told]:
@@ -77,9 +78,10 @@ class _Reader:
         content = path.read_bytes()
         if sniff(content) in MAILS:
             return self._mail(path, content)
-        return [self._file(str(path), path.name, content)]
+        return [self._file(str(path), path.name, content, {})]
 
     def _mail(self, path: Path, content: bytes) -> list[_Told]:
+        from veridox.core.pipeline.naming import names_of_content
         from veridox.core.readers.mail.documents import STUCK, documents_of
         from veridox.readerpool import ReaderStoppedError
 
@@ -89,7 +91,12 @@ class _Reader:
             why = f"the mail cannot be taken apart: {error}"
             return [_Told(str(path), b"", None, why, stuck=True)]
         read = documents_of(mail)
-        told = [self._file(f"{path}: {file.name}", file.name, file.content) for file in read]
+        told = [
+            self._file(
+                f"{path}: {file.name}", file.name, file.content, names_of_content(mail, file)
+            )
+            for file in read
+        ]
         told += [
             _Told(
                 f"{path}: {file.name}",
@@ -103,12 +110,18 @@ class _Reader:
         ]
         return told or [_Told(str(path), b"", None, f"nothing to read in it ({mail.kind})")]
 
-    def _file(self, shown: str, name: str, content: bytes) -> _Told:
+    def _file(self, shown: str, name: str, content: bytes, names: "dict[str, Literal]") -> _Told:
+        """What came of a file; `names`: those of the mail that it lay in."""
+        from veridox.core.pipeline import completed
+        from veridox.core.pipeline.naming import names_of_bytes
+
         answer = self.pool.read(
             content, sha256=hashlib.sha256(content).hexdigest(), name=name, path=shown,
-            words=self.words, extra=self.extra, buyers=self.entities,
+            words=self.words, extra=[each.field for each in self.declared], buyers=self.entities,
         )  # fmt: skip
-        return _Told(shown, content if self.keep else b"", answer)
+        names = names or names_of_bytes(name, answer.media_type, len(content), 1)
+        found = tuple(completed(each, self.declared, names) for each in answer.readings)
+        return _Told(shown, content if self.keep else b"", replace(answer, readings=found))
 
 
 def _entities(path: Path | None) -> tuple[tuple[str, str], ...]:
@@ -142,7 +155,7 @@ def _entities(path: Path | None) -> tuple[tuple[str, str], ...]:
 @click.option(
     "--pipeline",
     type=click.Path(exists=True, dir_okay=False, path_type=Path),
-    help="A pipeline file, whose own fields are read too.",
+    help="A pipeline file, whose own fields are read too: on the page, in the mail, by default.",
 )
 @click.option(
     "--entities",
@@ -181,12 +194,16 @@ def read(
         raise click.UsageError("there are no files in there")
     if picture is not None and len(files) != 1:
         raise click.UsageError("--picture goes with exactly one file")
-    extra = _declared(pipeline) if pipeline is not None else ()
+    declared = _declared(pipeline) if pipeline is not None else ()
     ours = _entities(entities)
     at_once = min(len(files), processes or os.cpu_count() or 1)
     with _pool(at_once) as pool:
         reader = _Reader(
-            pool, words=as_text or as_words, keep=picture is not None, extra=extra, entities=ours
+            pool,
+            words=as_text or as_words,
+            keep=picture is not None,
+            declared=declared,
+            entities=ours,
         )
         with (
             ThreadPoolExecutor(at_once) as threads,
@@ -235,7 +252,7 @@ def _progress(done: Iterable[Any], count: int) -> Any:
     return click.progressbar(done, length=count, label="reading", file=sys.stderr, hidden=hidden)
 
 
-def _declared(pipeline: Path) -> "tuple[ExtraField, ...]":
+def _declared(pipeline: Path) -> "tuple[Declared, ...]":
     """The fields that a pipeline file declares."""
     from veridox.core.pipeline import PipelineError, load
 
@@ -243,7 +260,7 @@ def _declared(pipeline: Path) -> "tuple[ExtraField, ...]":
         definition = load(pipeline.read_text(encoding="utf-8"))
     except PipelineError as error:
         raise click.ClickException(f"{pipeline}:{error}") from error
-    return tuple(each.field for each in definition.declared)
+    return tuple(definition.declared)
 
 
 def _blocked(document: dict[str, Any]) -> bool:

@@ -5,19 +5,12 @@ from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from typing import Any
 
-from veridox.core.einvoice import (
-    EInvoiceProblemError,
-    NotAnInvoiceError,
-    confirmed,
-    structured_reading,
-    with_payments,
-)
-from veridox.core.extract import Hints, KnownParty, extract
-from veridox.core.findings import Finding, Weight
+from veridox.core.documents import readings_of
+from veridox.core.extract import Hints, KnownParty
 from veridox.core.pages import Page
 from veridox.core.readers import page_picture, read_mail, read_pages, sniff
 from veridox.core.readers.codec import file_from_json, file_to_json
-from veridox.core.readers.files import XML, FilePages, OcrNeededError, as_pdf
+from veridox.core.readers.files import FilePages, OcrNeededError, as_pdf
 from veridox.core.readers.image import TYPES as IMAGES
 from veridox.core.readers.image import smaller
 from veridox.core.readers.mail.safe import safe_html
@@ -25,7 +18,7 @@ from veridox.core.readers.office import OLD, OfficeProblemError
 from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError
 from veridox.core.readers.xml import XmlProblemError
-from veridox.core.reading import ExtraField, Reading, Source, reading_to_json
+from veridox.core.reading import ExtraField, Source, reading_to_json
 
 Answer = tuple[dict[str, Any], list[bytes]]
 
@@ -101,62 +94,14 @@ def read(header: dict[str, Any], blobs: list[bytes]) -> Answer:
         buyers=tuple(KnownParty(**buyer) for buyer in header.get("buyers", ())),
         extra=tuple(map(ExtraField.from_json, header.get("extra", ()))),
     )
-    structured = blobs[2:] if header.get("structured") else list(file.xml)
-    readings, findings = _readings(file, source, hints, structured)
-    paid = []
-    for reading in readings:
-        own = [page for page in file.pages if page.number in reading.source.pages]
-        one, differences = with_payments(reading, own if len(readings) > 1 else file.pages)
-        paid.append(one)
-        findings = [*findings, *differences]
-    readings = tuple(paid)
+    found = readings_of(file, source, hints, blobs[2:] if header.get("structured") else None)
     return {
         "media_type": source.media_type,
         "pages": [_page(page, words=bool(header.get("words"))) for page in file.pages],
-        "readings": [reading_to_json(reading) for reading in readings],
-        "findings": [finding.to_json() for finding in (*file.findings, *findings)],
+        "readings": [reading_to_json(reading) for reading in found.readings],
+        "findings": [finding.to_json() for finding in found.findings],
         "turned": list(file.pictures),
     }, [file_to_json(file), *file.pictures.values()]
-
-
-def _readings(
-    file: FilePages, source: Source, hints: Hints, structured: list[bytes]
-) -> tuple[tuple[Reading, ...], list[Finding]]:
-    """What the pages say, or what a structured invoice says, compared with its pages."""
-    alone = file.media_type == XML
-    findings: list[Finding] = []
-    for xml in structured:
-        try:
-            found = structured_reading(xml, replace(source, pages=_numbers(file)))
-        except NotAnInvoiceError:
-            continue
-        except EInvoiceProblemError as problem:
-            # Beside it stand pages that can be read all the same.
-            weight = Weight.BLOCK if alone else Weight.WARN
-            findings.append(
-                Finding(code=problem.code, weight=weight, message=str(problem), hint=problem.hint)
-            )
-            continue
-        if alone:
-            return (found,), findings
-        (page, *_) = extract(file.pages, source, hints)
-        found, differences = confirmed(found, page)
-        return (found,), [*findings, *differences]
-    if alone and file.pages:
-        findings = findings or [
-            Finding(
-                code="file.broken",
-                weight=Weight.BLOCK,
-                message="The XML is no invoice of a form that is read (UBL 2.1, UN/CEFACT CII).",
-                hint="Look at it; enter the values by hand if it is an invoice.",
-            )
-        ]
-        return (Reading(source=source, kind_confidence=0.0),), findings
-    return extract(file.pages, source, hints), findings
-
-
-def _numbers(file: FilePages) -> tuple[int, ...]:
-    return tuple(page.number for page in file.pages)
 
 
 def _pages(content: bytes) -> FilePages:

@@ -1,7 +1,9 @@
 """What a mail and its file are called in expressions and templates (C04)."""
 
-from decimal import Decimal
+from collections.abc import Mapping
+from typing import Any
 
+from veridox.core.pipeline.naming import names_of_bytes, names_of_letter
 from veridox.core.rules import header_name
 from veridox.core.rules.syntax import Literal
 from veridox.service.documents.models import File
@@ -10,17 +12,12 @@ from veridox.service.mail.models import Message
 
 def names_of_file(file: File) -> dict[str, Literal]:
     """Names of a file and of the mail that it came in; of a forwarded one, of the inner mail."""
-    names: dict[str, Literal] = {
-        "file.name": file.name,
-        "file.type": file.media_type,
-        "file.size": Decimal(file.size),
-        "file.position": Decimal(file.position),
-        "received": file.received_at.date(),
-    }
+    names = names_of_bytes(file.name, file.media_type, file.size, file.position)
+    names["received"] = file.received_at.date()
     if file.message is not None:
         names |= names_of_mail(file.message)
         if file.letter:
-            names |= _names_of_letter(file.letter)
+            names |= _of_letter(file.letter)
     return names
 
 
@@ -29,31 +26,19 @@ def names_of_mail(message: Message) -> dict[str, Literal]:
     names: dict[str, Literal] = {
         "received": message.received_at.date(),
         "message.kind": message.kind,
-        **_names_of_letter(
-            {
-                "sender_address": message.sender_address,
-                "sender_name": message.sender_name,
-                "recipients": message.recipients,
-                "subject": message.subject,
-                "text": message.text,
-            }
-        ),
+        **names_of_letter(**{name: getattr(message, name) for name in LETTER}),
     }
     for header, value in message.headers.items():
         if value:
             names[header_name(header)] = value
     if message.forwarded:
-        names |= _names_of_letter(message.forwarded)
+        names |= _of_letter(message.forwarded)
     return names
 
 
-def _names_of_letter(letter: dict[str, object]) -> dict[str, Literal]:
-    recipients = letter.get("recipients")
-    found = {
-        "sender.address": letter.get("sender_address"),
-        "sender.name": letter.get("sender_name"),
-        "recipients": ", ".join(map(str, recipients)) if isinstance(recipients, list) else "",
-        "subject": letter.get("subject"),
-        "text": letter.get("text"),
-    }
-    return {name: str(value) for name, value in found.items() if value}
+LETTER = ("sender_address", "sender_name", "recipients", "subject", "text")
+"""What is stored of a letter that names are made of."""
+
+
+def _of_letter(letter: Mapping[str, Any]) -> dict[str, Literal]:
+    return names_of_letter(**{name: letter[name] for name in LETTER if letter.get(name)})
