@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from veridox.core.einvoice import (
     EInvoiceProblemError,
     NotAnInvoiceError,
+    alike,
     confirmed,
     structured_reading,
     with_payments,
@@ -13,7 +14,7 @@ from veridox.core.einvoice import (
 from veridox.core.extract import Hints, extract
 from veridox.core.findings import Finding, Weight
 from veridox.core.readers.files import XML, FilePages
-from veridox.core.reading import Reading, Source
+from veridox.core.reading import POSTED_KINDS, Reading, Source
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -71,9 +72,13 @@ def _said(
             continue
         if alone:
             return (found,), findings
-        (page, *_) = extract(file.pages, source, hints)
+        readings = extract(file.pages, source, hints)
+        at = _its_document(found, readings)
+        page = readings[at]
+        if len(readings) > 1:
+            found = replace(found, source=page.source)
         found, differences = confirmed(found, page)
-        return (found,), [*findings, *differences]
+        return (*readings[:at], found, *readings[at + 1 :]), [*findings, *differences]
     if alone and file.pages:
         findings = findings or [
             Finding(
@@ -85,6 +90,19 @@ def _said(
         ]
         return (Reading(source=source, kind_confidence=0.0),), findings
     return extract(file.pages, source, hints), findings
+
+
+def _its_document(structured: Reading, readings: Sequence[Reading]) -> int:
+    """Which of several documents of a file its structured invoice is: that with the same number,
+    else with the same total, else the first that asks to be paid."""
+    for name in ("number", "gross_total"):
+        own = structured.fields.get(name)
+        for at, reading in enumerate(readings):
+            shown = reading.fields.get(name)
+            if own is not None and shown is not None and alike(name, own.value, shown.value):
+                return at
+    bills = [at for at, reading in enumerate(readings) if reading.kind in POSTED_KINDS]
+    return bills[0] if bills else 0
 
 
 def _numbers(file: FilePages) -> tuple[int, ...]:

@@ -27,7 +27,7 @@ def confirmed(structured: Reading, page: Reading) -> tuple[Reading, tuple[Findin
         shown = page.fields.get(name)
         if shown is None or shown.box is None:
             continue
-        if _same(name, field.value, shown.value):
+        if alike(name, field.value, shown.value):
             fields[name] = replace(field, page=shown.page, box=shown.box, text=shown.text)
         elif name in COMPARED and shown.confidence >= BELIEVED:
             findings.append(_finding(name, field, shown))
@@ -37,7 +37,8 @@ def confirmed(structured: Reading, page: Reading) -> tuple[Reading, tuple[Findin
     return merged, tuple(findings)
 
 
-def _same(name: str, one: Value, other: Value) -> bool:
+def alike(name: str, one: Value, other: Value) -> bool:
+    """Whether two values of a field say the same, however they are written."""
     if isinstance(one, Money) and isinstance(other, Money):
         return one.rounded() == other.rounded()
     if isinstance(one, str) and isinstance(other, str):
