@@ -17,7 +17,7 @@ from tools.corpus.content import invoice
 from tools.corpus.layouts import LAYOUTS, draw
 from tools.corpus.sheet import Drawn, Sheet
 from veridox.core.pages import Box, Word
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 from veridox.core.readers.ocr import read_picture
 from veridox.core.readers.ocr.models import Floats, Network
 from veridox.core.readers.ocr.picture import grey_of

@@ -24,12 +24,15 @@ from tools.bench_pages import list_words
 from tools.bench_split import print_split, split_of
 from tools.corpus.camera import shot
 from tools.reliability import buckets, plot
-from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.pipeline import risk
-from veridox.core.readers import read_mail, read_pages, sniff
+from veridox.core.readers.files import read_pages
 from veridox.core.readers.mail.documents import MAILS, documents_of
+from veridox.core.readers.mail.read import read_mail
+from veridox.core.readers.sniff import sniff
 from veridox.core.reading import FIELDS, POSTED_KINDS, Origin, Reading, Source, Value
 
 LINE = ("quantity", "unit_price", "amount")

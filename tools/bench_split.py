@@ -5,13 +5,13 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from tools.bench_pages import list_words
-from veridox.core.extract import Hints
+from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.features import inputs
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import told
 from veridox.core.extract.tagging.tagged import tag
 from veridox.core.extract.tagging.tokens import document_of
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 
 BARE = "bare listing of words"
 TIMES = 2

@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from veridox.core.extract import Hints, extract
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.tagged import AT, Tagged
 from veridox.core.extract.tagging.tags import KINDS, TAGS
 from veridox.core.extract.tagging.tokens import document_of

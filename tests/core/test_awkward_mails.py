@@ -11,9 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.awkward.mails import PDF, all_mails, file, head, zipped
-from veridox.core.readers import Limits, read_mail
-from veridox.core.readers.mail import Became, MailKind
+from veridox.core.readers.limits import Limits
 from veridox.core.readers.mail.bulk import Bulk
+from veridox.core.readers.mail.content import Became, MailKind
+from veridox.core.readers.mail.read import read_mail
 
 MAILS = all_mails()
 

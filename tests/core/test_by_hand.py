@@ -6,8 +6,9 @@ import pytest
 
 from tests.core.paper import page_of
 from veridox.core.checks.completeness import SURE
-from veridox.core.extract import Hints, KnownParty, extract
-from veridox.core.readers import read_pages
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints, KnownParty
+from veridox.core.readers.files import read_pages
 from veridox.core.reading import Kind, Source
 from veridox.core.reading.reading import cell_number
 

@@ -6,8 +6,9 @@ from decimal import Decimal
 import pytest
 
 from tests.core.paper import page_of
-from veridox.core.extract import Hints, extract
+from veridox.core.extract.assemble import extract
 from veridox.core.extract.extra import choice_of, pattern_of
+from veridox.core.extract.hints import Hints
 from veridox.core.locales.numbers import COMMA, POINT
 from veridox.core.locales.units import in_unit
 from veridox.core.money import Money

@@ -13,8 +13,8 @@ from reportlab.pdfgen.canvas import Canvas
 from tools.corpus.camera import scanned
 from tools.corpus.content import invoice
 from tools.corpus.layouts import draw
-from veridox.core.readers import pdf_digits, read_pages
-from veridox.core.readers.files import OcrNeededError
+from veridox.core.readers import pdf_digits
+from veridox.core.readers.files import OcrNeededError, read_pages
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.pdf import PdfFile
 from veridox.core.readers.pdf_drawn import Doubt

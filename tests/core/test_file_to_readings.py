@@ -7,8 +7,8 @@ import pytest
 from tests.core.paper import page_of
 from tests.core.test_several_documents import bill
 from veridox.core.documents import readings_of
-from veridox.core.extract import Hints
-from veridox.core.readers.files import FilePages
+from veridox.core.extract.hints import Hints
+from veridox.core.readers.opened import FilePages
 from veridox.core.reading import Origin, Source
 
 XML = Path("tests/data/invoice-ubl.xml").read_bytes()

@@ -2,7 +2,9 @@ from email.message import EmailMessage
 
 import pytest
 
-from veridox.core.readers import Limits, read_mail, sniff
+from veridox.core.readers.limits import Limits
+from veridox.core.readers.mail.read import read_mail
+from veridox.core.readers.sniff import sniff
 
 
 def mail(*files, subject="Invoice", **headers):

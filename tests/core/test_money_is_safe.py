@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.paper import page_of, read
 from veridox.core.checks.completeness import SURE
-from veridox.core.extract import Hints, KnownParty
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.money import Money
 from veridox.core.pipeline import risk
 from veridox.core.reading import Field, Kind, Origin, Reading

@@ -11,9 +11,10 @@ from tools.corpus.bills import LANGUAGES, bill
 from tools.corpus.held_back import drawn
 from tools.corpus.printer import Printer
 from tools.corpus.wording import wording
-from veridox.core.extract import Hints, KnownParty, extract
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.locales.labels import as_in_labels
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 from veridox.core.reading import FIELDS, FieldType, Source
 
 

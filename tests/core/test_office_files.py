@@ -8,9 +8,11 @@ import docx
 import openpyxl
 import pytest
 
-from veridox.core.readers import Limits, read_pages, sniff
+from veridox.core.readers.files import read_pages
+from veridox.core.readers.limits import Limits
 from veridox.core.readers.office import CSV, DOCX, XLSX
 from veridox.core.readers.separated import separator_of
+from veridox.core.readers.sniff import sniff
 
 LINES = [("Frozen krill", 40, 18.5, 740.0), ("Sand filter", 2, 1204.2, 2408.4)]
 

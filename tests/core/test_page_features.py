@@ -7,10 +7,10 @@ import pytest
 from tools.corpus.content import invoice
 from tools.corpus.layouts import draw
 from tools.corpus.sheet import Sheet
-from veridox.core.extract import extract
+from veridox.core.extract.assemble import extract
 from veridox.core.pages import Page
 from veridox.core.pages.features import features_of
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 from veridox.core.reading import Source
 
 PROSE = (

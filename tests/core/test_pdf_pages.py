@@ -7,7 +7,8 @@ import pytest
 from reportlab.lib.pdfencrypt import StandardEncryption
 from reportlab.pdfgen.canvas import Canvas
 
-from veridox.core.readers import Limits, read_pages
+from veridox.core.readers.files import read_pages
+from veridox.core.readers.limits import Limits
 
 
 def pdf(draw, pages=1, size=(595, 842), **options):

@@ -14,9 +14,10 @@ from tools.bench_pages import Score, judge, truth
 from tools.corpus.camera import shot
 from tools.corpus.content import invoice
 from tools.corpus.layouts import LAYOUTS, draw
-from veridox.core.readers import Limits, image, read_pages
+from veridox.core.readers import image
 from veridox.core.readers.codec import file_from_json, file_to_json
-from veridox.core.readers.files import OcrNeededError
+from veridox.core.readers.files import OcrNeededError, read_pages
+from veridox.core.readers.limits import Limits
 from veridox.core.readers.ocr import read_picture
 from veridox.core.readers.ocr.picture import grey_of
 from veridox.core.readers.ocr.recognise import without_specks

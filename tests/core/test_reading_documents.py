@@ -10,11 +10,11 @@ from demo import bills
 from demo.drawing import LAYOUTS, delivery_note, scanned
 from demo.merrowmere import ENTITIES
 from veridox.core.checks import run_arithmetic
-from veridox.core.extract import Hints, KnownParty, extract
-from veridox.core.extract.assemble import positive
+from veridox.core.extract.assemble import extract, positive
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.money import Money
-from veridox.core.readers import page_picture, read_pages
-from veridox.core.readers.files import OcrNeededError
+from veridox.core.readers.files import OcrNeededError, read_pages
+from veridox.core.readers.pdf import page_picture
 from veridox.core.reading import Field, Kind, Reading, Source, reading_from_json, reading_to_json
 
 HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in ENTITIES))

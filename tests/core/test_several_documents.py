@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from tests.core.paper import page_of
 from tests.core.test_page_features import terms
-from veridox.core.extract import extract
+from veridox.core.extract.assemble import extract
 from veridox.core.extract.splitting import parts_of
 from veridox.core.pages import Page
 from veridox.core.reading import Kind, Source

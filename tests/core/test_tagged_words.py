@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from tests.core.paper import page_of, told
-from veridox.core.extract import Hints, KnownParty
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.extract.tagging import features, network
 from veridox.core.extract.tagging.amounts import named_twice, totals
 from veridox.core.extract.tagging.currency import currency

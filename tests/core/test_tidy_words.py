@@ -8,7 +8,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from veridox.core.pages import Box, Word
 from veridox.core.pages.tidy import parted, tidied
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 
 
 def page_of(paint):

@@ -12,7 +12,8 @@ from tools.corpus.wording import phrases, wording
 from tools.grammar.pages import compose
 from tools.teach.samples import pages_of
 from veridox.core.checks import CheckSettings, Facts, run_checks
-from veridox.core.extract import Hints, KnownParty, assemble
+from veridox.core.extract import assemble
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.extract.tagging.features import FEATURES, inputs
 from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import renamed, told

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.paper import page_of, told
-from veridox.core.extract import Hints
+from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.choices import Choice, share_of
 from veridox.core.extract.tagging.header import decided
 from veridox.core.extract.tagging.hosts import called_like, hosts_of

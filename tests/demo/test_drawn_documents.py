@@ -10,8 +10,8 @@ from stdnum.gb import vat as gb_vat
 from demo import bills, merrowmere
 from demo.drawing import LAYOUTS, amount, english, german, scanned, signature_picture, spaced
 from demo.mails import DOMAIN, MAILS
-from veridox.core.readers import read_mail, read_pages
-from veridox.core.readers.files import OcrNeededError
+from veridox.core.readers.files import OcrNeededError, read_pages
+from veridox.core.readers.mail.read import read_mail
 
 EVERY = [
     bills.KRILL, bills.ROTOR, bills.SALT_SLIP, bills.KIOSK, bills.WRONG_ORDER, bills.VET_VISIT,

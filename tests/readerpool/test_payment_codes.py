@@ -14,7 +14,7 @@ from tools.corpus.camera import scan, scanned
 from veridox.core.einvoice import payments, with_payments
 from veridox.core.money import Money
 from veridox.core.pages import Box, Page, QrCode
-from veridox.core.readers import read_pages
+from veridox.core.readers.files import read_pages
 from veridox.core.reading import Field, Kind, Origin, Reading
 from veridox.readerpool import ReaderPool
 

@@ -12,8 +12,9 @@ from procrastinate.contrib.django import app
 from demo import merrowmere as m
 from demo.drawing import LAYOUTS, Bill
 from tests.service.snapshot import Snapshot, untouched
-from veridox.core.extract import Hints, KnownParty, extract
-from veridox.core.readers import read_pages
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints, KnownParty
+from veridox.core.readers.files import read_pages
 from veridox.core.reading import Source
 from veridox.readerpool import ReadAnswer
 from veridox.service import wiring

@@ -8,7 +8,7 @@ import pytest
 from demo.drawing import signature_picture
 from tests.awkward.mails import PDF, all_mails, file, head, mixed, zipped
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
-from veridox.core.readers.mail import MailKind
+from veridox.core.readers.mail.content import MailKind
 from veridox.service.documents.actions.receive import leave_out, take_in
 from veridox.service.documents.models import File, FileState
 from veridox.service.errors import AdapterError, WrongStateError

@@ -85,7 +85,7 @@ def test_fetching_leaves_the_read_mark_alone_and_marking_sets_it(running, box):
 def test_a_mail_larger_than_one_part_is_fetched_whole(running, box):
     content = bytes(range(256)) * 20_000
     uid = deliver(running, box, "large", message_id="l1@b.example", file=content).uid
-    from veridox.core.readers import read_mail
+    from veridox.core.readers.mail.read import read_mail
 
     (file,) = read_mail(b"".join(box.fetch(uid))).files
     assert file.content == content

@@ -72,8 +72,8 @@ class _Reader:
 
     def path(self, path: Path) -> list[_Told]:
         """What came of a file: a mail brings all of its own."""
-        from veridox.core.readers import sniff
         from veridox.core.readers.mail.documents import MAILS
+        from veridox.core.readers.sniff import sniff
 
         content = path.read_bytes()
         if sniff(content) in MAILS:

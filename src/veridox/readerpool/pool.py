@@ -7,8 +7,7 @@ from datetime import datetime
 from typing import Any, Self
 
 from veridox.core.findings import Finding, Weight
-from veridox.core.readers import MailContent, MailFile
-from veridox.core.readers.mail import Became, Letter, MailKind, Part
+from veridox.core.readers.mail.content import Became, Letter, MailContent, MailFile, MailKind, Part
 from veridox.core.reading import ExtraField, Reading, reading_from_json
 from veridox.readerpool.crew import (
     OCR_LIMITS,

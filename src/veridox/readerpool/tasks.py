@@ -6,17 +6,19 @@ from datetime import datetime
 from typing import Any
 
 from veridox.core.documents import readings_of
-from veridox.core.extract import Hints, KnownParty
+from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.pages import Page
-from veridox.core.readers import page_picture, read_mail, read_pages, sniff
 from veridox.core.readers.codec import file_from_json, file_to_json
-from veridox.core.readers.files import FilePages, OcrNeededError, as_pdf
+from veridox.core.readers.files import OcrNeededError, as_pdf, read_pages
 from veridox.core.readers.image import TYPES as IMAGES
 from veridox.core.readers.image import smaller
+from veridox.core.readers.mail.read import read_mail
 from veridox.core.readers.mail.safe import safe_html
 from veridox.core.readers.office import OLD, OfficeProblemError
+from veridox.core.readers.opened import FilePages
 from veridox.core.readers.paper import PaperProblemError
-from veridox.core.readers.pdf import PdfProblemError
+from veridox.core.readers.pdf import PdfProblemError, page_picture
+from veridox.core.readers.sniff import sniff
 from veridox.core.readers.xml import XmlProblemError
 from veridox.core.reading import ExtraField, Source, reading_to_json
 

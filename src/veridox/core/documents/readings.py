@@ -11,9 +11,11 @@ from veridox.core.einvoice import (
     structured_reading,
     with_payments,
 )
-from veridox.core.extract import Hints, extract
+from veridox.core.extract.assemble import extract
+from veridox.core.extract.hints import Hints
 from veridox.core.findings import Finding, Weight
-from veridox.core.readers.files import XML, FilePages
+from veridox.core.readers.files import XML
+from veridox.core.readers.opened import FilePages
 from veridox.core.reading import POSTED_KINDS, Reading, Source
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from veridox.core.findings import Finding
 from veridox.core.pages import Box, Page, QrCode, Word
 from veridox.core.pages.words import WordOrigin
-from veridox.core.readers.files import FilePages
+from veridox.core.readers.opened import FilePages
 
 VERSION = 2
 """To be raised when reading changes: what was kept by an older one is not used."""

@@ -1,6 +1,6 @@
 """A file's bytes as pages, or as findings that say why there are none."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
@@ -9,6 +9,7 @@ from veridox.core.readers import image, office
 from veridox.core.readers.image import ImageProblemError
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.office import OfficeProblemError
+from veridox.core.readers.opened import FilePages
 from veridox.core.readers.paper import PaperProblemError, on_paper
 from veridox.core.readers.pdf import PdfFile, PdfProblemError
 from veridox.core.readers.pdf_drawn import Doubt
@@ -25,26 +26,6 @@ NO_TEXT = "page.no_text"
 
 class OcrNeededError(Exception):
     """Pictures have to be read, and the caller said that they cannot be here."""
-
-
-@dataclass(frozen=True, kw_only=True, slots=True)
-class FilePages:
-    """What a file shows.
-
-    Attributes:
-        media_type: as sniffed.
-        pages: empty when it could not be read; then `findings` says why.
-        findings: on the file as a whole.
-        xml: XML files: the file itself, or those inside a PDF.
-        pictures: upright pictures (JPEG) of pages that had to be turned, by number;
-            boxes of words lie on them. Other pages are drawn from the file.
-    """
-
-    media_type: str
-    pages: tuple[Page, ...] = ()
-    findings: tuple[Finding, ...] = ()
-    xml: tuple[bytes, ...] = ()
-    pictures: dict[int, bytes] = field(default_factory=dict)
 
 
 def read_pages(content: bytes, limits: Limits | None = None, *, ocr: bool = True) -> FilePages:

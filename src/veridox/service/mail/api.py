@@ -10,8 +10,8 @@ from rest_framework import generics, parsers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from veridox.core.readers import sniff
 from veridox.core.readers.mail.decoding import bare_name
+from veridox.core.readers.sniff import sniff
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.receive import leave_out, take_in
 from veridox.service.documents.serializers import UploadSerializer

@@ -13,8 +13,8 @@ from django.utils import timezone
 
 from veridox.core.findings.wording import counted
 from veridox.core.pipeline import Collect
-from veridox.core.readers import sniff
 from veridox.core.readers.mail.decoding import bare_name
+from veridox.core.readers.sniff import sniff
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import note_trouble
 from veridox.service.documents.actions.receive import upload

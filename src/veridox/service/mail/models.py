@@ -4,7 +4,7 @@ from enum import StrEnum
 
 from django.db import models
 
-from veridox.core.readers.mail import MailKind
+from veridox.core.readers.mail.content import MailKind
 from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
 from veridox.service.pipelines.models import PipelineVersion

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
-from veridox.core.readers.mail import MailKind
+from veridox.core.readers.mail.content import MailKind
 from veridox.service.documents.models import ENDED, File, FileState
 from veridox.service.errors import BadInputError
 from veridox.service.mail.models import Message, Place

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from veridox.core.pipeline import Collect
-from veridox.core.readers import MailContent
+from veridox.core.readers.mail.content import MailContent
 from veridox.core.readers.mail.documents import body_file, body_is_document
 from veridox.readerpool import ReaderStoppedError
 from veridox.service import wiring

@@ -7,7 +7,7 @@ from dataclasses import asdict
 from datetime import date
 
 from veridox.core.pipeline import Condition, MailFacts, Wanted, conditions, unmet
-from veridox.core.readers import MailContent
+from veridox.core.readers.mail.content import MailContent
 from veridox.service.mail.imap_outline import file_names
 from veridox.service.mail.ports import Mailbox, Outline
 

@@ -6,7 +6,7 @@ from typing import Any
 from django.db import transaction
 
 from veridox.core.findings import Finding, Weight
-from veridox.core.readers.mail import LeftOut, Letter, MailFile
+from veridox.core.readers.mail.content import LeftOut, Letter, MailFile
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import File, FileState
 from veridox.service.documents.sorting import Piece, Plan, plan_for

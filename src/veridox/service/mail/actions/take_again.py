@@ -2,7 +2,7 @@
 
 from django.db import transaction
 
-from veridox.core.readers.mail import MailKind
+from veridox.core.readers.mail.content import MailKind
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import Document, File, FileState
 from veridox.service.documents.sorting import PDF, READ
