@@ -4,6 +4,7 @@ import ast
 import os
 import subprocess
 import sys
+from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
@@ -26,6 +27,12 @@ MAY_WRITE = {
 NETWORK = {"httpx", "imapclient", "smtplib", "socket", "urllib", "veridox.service.wiring"}
 
 
+@cache
+def tree_of(path):
+    """A module's syntax tree: several rules look at each."""
+    return ast.parse(path.read_text("utf-8"))
+
+
 def calls_on_records(tree):
     """Calls such as `Document.objects.create(...)` or `document.save()`."""
     for node in ast.walk(tree):
@@ -45,7 +52,7 @@ def test_only_actions_write_records(path):
     name = str(path.relative_to(ROOT / "service"))
     if is_action(path) or name in MAY_WRITE:
         return
-    assert list(calls_on_records(ast.parse(path.read_text()))) == []
+    assert list(calls_on_records(tree_of(path))) == []
 
 
 def imported(tree):
@@ -63,7 +70,7 @@ def test_no_module_needs_itself():
         ".".join(path.with_suffix("").parts[1:]).removesuffix(".__init__"): path for path in EVERY
     }
     needs = {
-        name: {each for each in imported(ast.parse(path.read_text())) if each in modules} - {name}
+        name: {each for each in imported(tree_of(path)) if each in modules} - {name}
         for name, path in modules.items()
     }
     # A package that only gathers what its modules offer is needed by their neighbours, not by them.
@@ -78,13 +85,13 @@ def test_no_module_needs_itself():
 
 @pytest.mark.parametrize("path", [p for p in SERVICE if is_action(p)], ids=str)
 def test_actions_reach_for_no_network(path):
-    names = set(imported(ast.parse(path.read_text())))
+    names = set(imported(tree_of(path)))
     assert not {name for name in names if name in NETWORK or name.split(".")[0] in NETWORK}
 
 
 @pytest.mark.parametrize("path", [p for p in SERVICE if is_action(p)], ids=str)
 def test_actions_defer_jobs_only_with_their_transaction(path):
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in ast.walk(tree_of(path)):
         if isinstance(node, ast.Attribute):
             assert node.attr not in ("defer", "defer_async", "configure"), path
 
@@ -113,7 +120,7 @@ def test_whatever_is_deferred_is_a_job():
     asked = {
         node.args[0].value
         for path in SERVICE
-        for node in ast.walk(ast.parse(path.read_text()))
+        for node in ast.walk(tree_of(path))
         if isinstance(node, ast.Call) and ast.unparse(node.func) in ("defer", "defer_all", "job")
         and isinstance(node.args[0], ast.Constant)
     }  # fmt: skip
@@ -125,7 +132,7 @@ def test_whatever_is_deferred_is_a_job():
 
 @pytest.mark.parametrize("path", EVERY, ids=str)
 def test_nothing_catches_everything(path):
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in ast.walk(tree_of(path)):
         if isinstance(node, ast.ExceptHandler):
             caught = ast.unparse(node.type) if node.type else "everything"
             again = any(isinstance(each, ast.Raise) for each in ast.walk(node))
@@ -143,7 +150,7 @@ def test_adapters_are_chosen_in_one_place():
         "veridox.service.ledgers.finance", "veridox.service.notices.smtp",
         "veridox.service.notices.chat",
     }  # fmt: skip
-    users = {path.name for path in SERVICE if adapters & set(imported(ast.parse(path.read_text())))}
+    users = {path.name for path in SERVICE if adapters & set(imported(tree_of(path)))}
     # How one signs in is part of the same adapter.
     assert users - {"imap_signin.py"} == {"wiring.py"}
 
@@ -151,7 +158,7 @@ def test_adapters_are_chosen_in_one_place():
 def test_every_public_thing_of_core_and_client_is_described():
     missing = []
     for path in (*(ROOT / "core").rglob("*.py"), *(ROOT / "client").rglob("*.py")):
-        tree = ast.parse(path.read_text())
+        tree = tree_of(path)
         if ast.get_docstring(tree) is None:
             missing.append(str(path))
         for node in tree.body:
@@ -178,7 +185,7 @@ def test_no_function_of_reading_is_more_than_one_can_follow():
     found = {
         f"{path.name}: {node.name}": complexity(node)
         for path in (ROOT / "core/extract").rglob("*.py")
-        for node in ast.walk(ast.parse(path.read_text()))
+        for node in ast.walk(tree_of(path))
         if isinstance(node, ast.FunctionDef)
     }
     assert len(found) > 100
