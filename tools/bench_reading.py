@@ -26,11 +26,12 @@ from tools.corpus.camera import shot
 from tools.reliability import buckets, plot
 from veridox.core.extract.assemble import extract
 from veridox.core.extract.hints import Hints, KnownParty
+from veridox.core.filetypes import MAILS
 from veridox.core.money import Money
 from veridox.core.pages import Page
 from veridox.core.pipeline import risk
 from veridox.core.readers.files import read_pages
-from veridox.core.readers.mail.documents import MAILS, documents_of
+from veridox.core.readers.mail.documents import documents_of
 from veridox.core.readers.mail.read import read_mail
 from veridox.core.readers.sniff import sniff
 from veridox.core.reading import FIELDS, POSTED_KINDS, Origin, Reading, Source, Value

@@ -8,9 +8,9 @@ import docx
 import openpyxl
 import pytest
 
+from veridox.core.filetypes import CSV, DOCX, XLSX
 from veridox.core.readers.files import read_pages
 from veridox.core.readers.limits import Limits
-from veridox.core.readers.office import CSV, DOCX, XLSX
 from veridox.core.readers.separated import separator_of
 from veridox.core.readers.sniff import sniff
 

@@ -80,6 +80,26 @@ def test_a_mail_set_aside_can_be_taken_in_all_the_same(installation):
     assert Entry.objects.filter(act="mail.again").exists()
 
 
+def test_every_kind_of_file_of_a_mail_set_aside_is_taken_in_but_not_what_goes_with_it(installation):
+    pipeline()
+    scan = b"II*\x00" + bytes(60_000)
+    parts = [
+        file(scan, "rechnung.tif", "image/tiff"),
+        file(b"a;b\n1;2\n3;4\n", "hours.csv", "text/csv"),
+    ]
+    mail = mixed(*parts, subject="Bill", Auto_Submitted="auto-replied")
+    installation.mailbox.put(mail.as_bytes())
+    collect(*SOURCE)
+    assert jobs("read") == []
+    take_again(SYSTEM, Message.objects.get().pk, "a bill all the same")
+    states = {each.name: each.state for each in File.objects.all()}
+    assert states == {"rechnung.tif": FileState.RECEIVED, "hours.csv": FileState.ASIDE}
+    assert File.objects.get(name="hours.csv").goes_with.name == "rechnung.tif"
+    # Once more brings nothing new.
+    take_again(SYSTEM, Message.objects.get().pk, "once more")
+    assert len(jobs("read")) == 1
+
+
 def test_a_person_sets_a_mail_aside_with_the_reason(installation):
     pipeline()
     put(installation, "a link and no file")

@@ -72,7 +72,7 @@ class _Reader:
 
     def path(self, path: Path) -> list[_Told]:
         """What came of a file: a mail brings all of its own."""
-        from veridox.core.readers.mail.documents import MAILS
+        from veridox.core.filetypes import MAILS
         from veridox.core.readers.sniff import sniff
 
         content = path.read_bytes()

@@ -13,7 +13,7 @@ import subprocess
 import tempfile
 from pathlib import Path
 
-from veridox.core.readers.office import OLD
+from veridox.core.filetypes import file_type
 
 SECONDS = 90.0
 """By the clock; a start on a cold disk takes ten."""
@@ -57,7 +57,7 @@ def as_pdf(content: bytes, media_type: str, *, seconds: float = SECONDS) -> byte
 
     Args:
         content: the file.
-        media_type: one of `OLD`.
+        media_type: of an old office file.
         seconds: allowed, by the clock.
 
     Raises:
@@ -68,7 +68,7 @@ def as_pdf(content: bytes, media_type: str, *, seconds: float = SECONDS) -> byte
         raise NotConvertedError("LibreOffice, which opens such files, is not installed here")
     with tempfile.TemporaryDirectory(prefix="veridox-office-") as name:
         folder = Path(name)
-        source = folder / f"file{OLD[media_type]}"
+        source = folder / f"file{file_type(media_type).ending}"
         source.write_bytes(content)
         profile = folder / "home" / "user"
         profile.mkdir(parents=True)

@@ -7,14 +7,14 @@ from typing import Any
 
 from veridox.core.documents import readings_of
 from veridox.core.extract.hints import Hints, KnownParty
+from veridox.core.filetypes import Opened, file_type
 from veridox.core.pages import Page
 from veridox.core.readers.codec import file_from_json, file_to_json
 from veridox.core.readers.files import OcrNeededError, as_pdf, read_pages
-from veridox.core.readers.image import TYPES as IMAGES
 from veridox.core.readers.image import smaller
 from veridox.core.readers.mail.read import read_mail
 from veridox.core.readers.mail.safe import safe_html
-from veridox.core.readers.office import OLD, OfficeProblemError
+from veridox.core.readers.office import OfficeProblemError
 from veridox.core.readers.opened import FilePages
 from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError, page_picture
@@ -54,8 +54,10 @@ def warm_up(*, ocr: bool) -> None:
 
 def run(name: str, header: dict[str, Any], blobs: list[bytes]) -> Answer:
     """Do a task; one that has pictures to read, or an old office file, is for another process."""
-    if header.get("old_office") == "ask" and (media_type := sniff(blobs[0])) in OLD:
-        return {"old_office": media_type}, []
+    if header.get("old_office") == "ask":
+        kind = file_type(sniff(blobs[0]))
+        if kind.opened is Opened.OLD_OFFICE:
+            return {"old_office": kind.media_type}, []
     try:
         return TASKS[name](header, blobs)
     except OcrNeededError:
@@ -129,7 +131,7 @@ def picture(header: dict[str, Any], blobs: list[bytes]) -> Answer:
     content, number, dpi = blobs[0], header["page"], header["dpi"]
     try:
         media_type = sniff(content)
-        if media_type not in IMAGES:
+        if file_type(media_type).opened is not Opened.PICTURE:
             return {}, [page_picture(as_pdf(content, media_type), number, dpi)]
         upright = _pages(content).pictures.get(number)
         if upright is None:

@@ -13,8 +13,8 @@ from veridox.core.einvoice import (
 )
 from veridox.core.extract.assemble import extract
 from veridox.core.extract.hints import Hints
+from veridox.core.filetypes import XML
 from veridox.core.findings import Finding, Weight
-from veridox.core.readers.files import XML
 from veridox.core.readers.opened import FilePages
 from veridox.core.reading import POSTED_KINDS, Reading, Source
 

@@ -7,17 +7,13 @@ from typing import cast
 
 import yaml
 
+from veridox.core.filetypes import NAMED
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import BODIES, Collect, Folders
 from veridox.core.pipeline.nodes import Problems, Section
 from veridox.core.pipeline.wanted import Wanted
 from veridox.core.rules.typing import nearest
 
-FILE_TYPES = (
-    "pdf", "tiff", "png", "jpeg", "heic", "webp", "docx", "xlsx", "doc", "xls", "rtf", "csv",
-    "html", "text", "xml",
-)  # fmt: skip
-"""Names of file types that `files` may list."""
 _ONLY = (
     "unread", "with_files", "senders", "recipients", "subject", "text", "keyword", "since",
     "before", "file_names", "at_most",
@@ -138,10 +134,10 @@ def _count(node: yaml.Node, path: str, problems: Problems) -> int | None:
 def _types(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] | None:
     found = []
     for word in nodes.texts(node, path, problems) or ():
-        if word in FILE_TYPES:
+        if word in NAMED:
             found.append(word)
         else:
-            hint = nearest(word, list(FILE_TYPES)) or "one of: " + ", ".join(FILE_TYPES)
+            hint = nearest(word, list(NAMED)) or "one of: " + ", ".join(NAMED)
             problems.add(node, path, f"{word!r} is not a type of file that is known", hint)
     return tuple(found)
 

@@ -2,10 +2,11 @@
 
 from dataclasses import replace
 
+from veridox.core.filetypes import XML, Opened, file_type, opened_as
 from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.pages import Page
-from veridox.core.readers import image, office
+from veridox.core.readers import image
 from veridox.core.readers.image import ImageProblemError
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.office import OfficeProblemError
@@ -16,10 +17,9 @@ from veridox.core.readers.pdf_drawn import Doubt
 from veridox.core.readers.sniff import sniff
 from veridox.core.readers.xml import XmlProblemError
 
-XML = "application/xml"
-LAID_OUT = frozenset({"text/html", "text/plain", XML}) | office.TYPES
+LAID_OUT = opened_as(Opened.WORDS, Opened.STRUCTURED, Opened.OFFICE)
 """Media types without pages of their own; they are laid out on paper."""
-READABLE = frozenset({"application/pdf"}) | LAID_OUT | image.TYPES
+READABLE = opened_as(Opened.PAGES, Opened.PICTURE) | LAID_OUT
 """Media types that become pages."""
 NO_TEXT = "page.no_text"
 
@@ -48,11 +48,11 @@ def read_pages(content: bytes, limits: Limits | None = None, *, ocr: bool = True
             "The file has no content (0 bytes).",
             "Ask for it again.",
         )
-    if media_type in office.OLD:
+    if file_type(media_type).opened is Opened.OLD_OFFICE:
         return _stopped(
             media_type, "file.broken",
-            f"The file is an old office file ({office.OLD[media_type]}); LibreOffice, which opens "
-            "such files, is not installed here or could not open this one.",
+            f"The file is an old office file ({file_type(media_type).ending}); LibreOffice, which "
+            "opens such files, is not installed here or could not open this one.",
             "Ask the vendor for a PDF, or enter the values by hand.",
         )  # fmt: skip
     if media_type not in READABLE:
@@ -63,7 +63,7 @@ def read_pages(content: bytes, limits: Limits | None = None, *, ocr: bool = True
             "Ask for a PDF, or enter the values by hand.",
         )
     try:
-        if media_type in image.TYPES:
+        if file_type(media_type).opened is Opened.PICTURE:
             found = _of_image(content, media_type, limits, ocr=ocr)
         else:
             found = _of_pdf(as_pdf(content, media_type, limits), limits, ocr=ocr)

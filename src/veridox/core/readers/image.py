@@ -14,13 +14,6 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-TYPES = frozenset(
-    {
-        "image/png", "image/jpeg", "image/tiff", "image/heic", "image/webp", "image/bmp",
-        "image/gif",
-    }
-)  # fmt: skip
-"""Media types that are read."""
 WORKED_ON = 24_000_000
 """Pixels above which a picture is made smaller first: A4 at 600 dpi is 35 million."""
 USUAL_DPI = (90.0, 1_300.0)

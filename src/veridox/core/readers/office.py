@@ -8,22 +8,16 @@ from datetime import date, datetime, time
 from html import escape
 from typing import Any
 
+from veridox.core.filetypes import CSV, DOCX
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.mail.decoding import decoded
 from veridox.core.readers.separated import rows_of_values
 
-_OPEN_XML = "application/vnd.openxmlformats-officedocument."
-DOCX = _OPEN_XML + "wordprocessingml.document"
-XLSX = _OPEN_XML + "spreadsheetml.sheet"
-CSV = "text/csv"
-TYPES = frozenset({DOCX, XLSX, CSV})
 _W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 _BAD = (
     zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError, IndexError, OSError,
     SyntaxError, csv.Error, NotImplementedError, RecursionError,
 )  # fmt: skip
-OLD = {"application/msword": ".doc", "application/vnd.ms-excel": ".xls", "application/rtf": ".rtf"}
-"""Older office files and how their names end; another program has to make a PDF of them."""
 
 
 class OfficeProblemError(Exception):

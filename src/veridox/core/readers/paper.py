@@ -7,6 +7,7 @@ system; nothing is fetched from anywhere.
 from html import escape
 from typing import Any
 
+from veridox.core.filetypes import XML, Opened, file_type
 from veridox.core.readers import office
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.mail.decoding import decoded
@@ -42,9 +43,9 @@ def on_paper(content: bytes, media_type: str, limits: Limits | None = None) -> b
         XmlProblemError: the XML cannot be read.
     """
     limits = limits or Limits()
-    if media_type in office.TYPES:
+    if file_type(media_type).opened is Opened.OFFICE:
         body = office.office_html(content, media_type, limits)
-    elif media_type == "application/xml":
+    elif media_type == XML:
         body = xml_html(content)
     else:
         body = _of_text(decoded(content, "utf-8"), media_type)

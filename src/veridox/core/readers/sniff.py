@@ -2,60 +2,22 @@
 
 import re
 
+from veridox.core.filetypes import CSV, DOCX, FILE_TYPES, HTML, OUTLOOK, PDF, PLAIN, XLSX, XML, ZIP
 from veridox.core.readers.separated import separator_of
 
-EXTENSIONS = {
-    "application/pdf": ".pdf",
-    "image/png": ".png",
-    "image/jpeg": ".jpg",
-    "image/gif": ".gif",
-    "image/tiff": ".tif",
-    "image/heic": ".heic",
-    "image/webp": ".webp",
-    "image/bmp": ".bmp",
-    "application/zip": ".zip",
-    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": ".docx",
-    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": ".xlsx",
-    "application/msword": ".doc",
-    "application/vnd.ms-excel": ".xls",
-    "application/vnd.ms-outlook": ".msg",
-    "application/rtf": ".rtf",
-    "application/xml": ".xml",
-    "text/html": ".html",
-    "text/csv": ".csv",
-    "text/calendar": ".ics",
-    "text/vcard": ".vcf",
-    "text/plain": ".txt",
-    "message/rfc822": ".eml",
-}
-"""The usual extension of each type that is told apart."""
-_SIGNATURES = (
-    (b"\x89PNG\r\n\x1a\n", "image/png"),
-    (b"\xff\xd8\xff", "image/jpeg"),
-    (b"GIF87a", "image/gif"),
-    (b"GIF89a", "image/gif"),
-    (b"II*\x00", "image/tiff"),
-    (b"MM\x00*", "image/tiff"),
-    (b"x\x9f>\x22", "application/ms-tnef"),
-    (b"{\\rtf", "application/rtf"),
-    (b"7z\xbc\xaf\x27\x1c", "application/x-7z-compressed"),
-    (b"Rar!\x1a\x07", "application/vnd.rar"),
-    (b"\x1f\x8b", "application/gzip"),
-    (b"MZ", "application/x-msdownload"),
-    (b"\x7fELF", "application/x-elf"),
-)
+_STARTS = tuple((start, each.media_type) for each in FILE_TYPES for start in each.starts)
 # A compound file's directory holds the names of its streams in UTF-16.
 _COMPOUND = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 _STREAMS = (
-    ("__properties_version1.0", "application/vnd.ms-outlook"),
+    ("__properties_version1.0", OUTLOOK),
     ("WordDocument", "application/msword"),
     ("Workbook", "application/vnd.ms-excel"),
 )
-_OPEN_XML = "application/vnd.openxmlformats-officedocument."
+_SLIDES = "application/vnd.openxmlformats-officedocument.presentationml.presentation"
 _MEMBERS = (
-    (b"word/document.xml", _OPEN_XML + "wordprocessingml.document"),
-    (b"xl/workbook.xml", _OPEN_XML + "spreadsheetml.sheet"),
-    (b"ppt/presentation.xml", _OPEN_XML + "presentationml.presentation"),
+    (b"word/document.xml", DOCX),
+    (b"xl/workbook.xml", XLSX),
+    (b"ppt/presentation.xml", _SLIDES),
 )
 _MAIL = re.compile(
     rb"(?:(?:from|to|cc|subject|date|received|return-path|message-id|mime-version|delivered-to|"
@@ -74,7 +36,7 @@ def sniff(content: bytes) -> str:
     if not content:
         return "inode/x-empty"
     head = content[:1024]
-    for signature, media_type in _SIGNATURES:
+    for signature, media_type in _STARTS:
         if head.startswith(signature):
             return media_type
     if head.startswith((b"PK\x03\x04", b"PK\x05\x06")):
@@ -82,7 +44,7 @@ def sniff(content: bytes) -> str:
     if head.startswith(_COMPOUND):
         return _compound(content)
     if b"%PDF-" in head and not _MAIL.match(head):
-        return "application/pdf"
+        return PDF
     if (
         head.startswith(b"BM")
         and len(content) > 26
@@ -106,14 +68,14 @@ _HTML = re.compile(
 
 def _text(content: bytes, head: bytes) -> str:
     if head.startswith((b"\xff\xfe<\x00", b"\xfe\xff\x00<")):
-        return "application/xml"  # in UTF-16
+        return XML  # in UTF-16
     if b"\x00" in head:
         return "application/octet-stream"
     start = head.lstrip(b"\xef\xbb\xbf \t\r\n").lower()
     if start.startswith(b"<?xml"):
-        return "text/html" if b"<html" in start else "application/xml"
+        return HTML if b"<html" in start else XML
     if start.startswith(b"<!doctype html") or _HTML.match(start):
-        return "text/html"
+        return HTML
     if start.startswith(b"begin:vcalendar"):
         return "text/calendar"
     if start.startswith(b"begin:vcard"):
@@ -129,7 +91,7 @@ def _text(content: bytes, head: bytes) -> str:
                 return "application/octet-stream"
     # Text, also in one of the old eight-bit charsets.
     separated = separator_of(content[:16_384].decode("utf-8", "replace"))
-    return "text/csv" if separated else "text/plain"
+    return CSV if separated else PLAIN
 
 
 def _zipped(content: bytes) -> str:
@@ -139,7 +101,7 @@ def _zipped(content: bytes) -> str:
         for member, media_type in _MEMBERS:
             if member in tail:
                 return media_type
-    return "application/zip"
+    return ZIP
 
 
 def _compound(content: bytes) -> str:

@@ -10,6 +10,7 @@ from rest_framework import generics, parsers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from veridox.core.filetypes import MAILS
 from veridox.core.readers.mail.decoding import bare_name
 from veridox.core.readers.sniff import sniff
 from veridox.core.reading import Reading, Source
@@ -36,7 +37,6 @@ from veridox.service.documents.serializers import (
     UploadSerializer,
 )
 from veridox.service.documents.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
-from veridox.service.documents.sorting import MAILS
 from veridox.service.documents.table import DOCUMENT_COLUMNS
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.pipelines.queries import collect_of, newest

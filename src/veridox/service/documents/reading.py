@@ -1,11 +1,11 @@
 """Have a file read by the reader pool."""
 
+from veridox.core.filetypes import XML
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents import pages
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.models import File, FileState
-from veridox.service.documents.sorting import XML
 from veridox.service.masterdata.models import Entity
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.storage import originals

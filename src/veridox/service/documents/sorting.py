@@ -4,39 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
-from veridox.core.readers.office import OLD
+from veridox.core.filetypes import NAMED, PDF, TIFF, XML, Beside, file_type
 
-PDF = "application/pdf"
-_OPEN_XML = "application/vnd.openxmlformats-officedocument."
-TYPES = {
-    "pdf": PDF,
-    "tiff": "image/tiff",
-    "png": "image/png",
-    "jpeg": "image/jpeg",
-    "heic": "image/heic",
-    "webp": "image/webp",
-    "docx": _OPEN_XML + "wordprocessingml.document",
-    "xlsx": _OPEN_XML + "spreadsheetml.sheet",
-    "doc": "application/msword",
-    "xls": "application/vnd.ms-excel",
-    "rtf": "application/rtf",
-    "csv": "text/csv",
-    "html": "text/html",
-    "text": "text/plain",
-    "xml": "application/xml",
-}
-"""Media types by the names that pipelines use."""
-MAILS = ("message/rfc822", "application/vnd.ms-outlook")
-"""Types that are mails themselves."""
-PICTURES = frozenset(
-    {"image/tiff", "image/png", "image/jpeg", "image/heic", "image/webp", "image/bmp"}
-)
-OFFICE = frozenset({TYPES["docx"], TYPES["xlsx"], TYPES["csv"], *OLD})
-XML = TYPES["xml"]
-READ = PICTURES | OFFICE | {PDF, XML, "text/html", "text/plain"}
-"""Types that are read today; the others are kept with their mail."""
-ONLY_WHEN_ASKED = frozenset({"text/html", "text/plain"})
-"""Read when they are a mail's own text, or when the pipeline lists them."""
+WITH_ITS_MAIL = "its mail is set aside"
+"""Begins the reason of a file that would be read if it had come in another mail."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -89,19 +60,20 @@ def plan_for(piece: Piece, types: tuple[str, ...]) -> Plan:
 
     Args:
         piece: the file.
-        types: names from `TYPES` that the pipeline reads; empty for the usual ones.
+        types: names of types that the pipeline reads; empty for the usual ones.
     """
     if piece.left_out:
         return Plan(read=False, reason=piece.reason)
     media = PDF if claims_pdf(piece) else piece.media_type
     if piece.is_body:
         return Plan(read=True)
-    listed = {TYPES[name] for name in types}
+    listed = {NAMED[name].media_type for name in types}
     if listed and media not in listed:
         return Plan(read=False, reason=f"the pipeline reads {', '.join(types)} only")
-    if media not in READ:
+    kind = file_type(media)
+    if not kind.name:
         return Plan(read=False, reason=f"{media} is not read; it is kept with its mail")
-    if media in ONLY_WHEN_ASKED and not listed:
+    if kind.listed and not listed:
         return Plan(read=False, reason=f"{media} is read when the pipeline lists it under files")
     return Plan(read=True)
 
@@ -128,15 +100,17 @@ SMALL = 40_000
 
 def _rank(piece: Piece) -> int:
     """How likely a file is the bill of its mail; what is less likely is so only when alone."""
-    small = piece.size <= SMALL and piece.media_type != "image/tiff"
-    if piece.media_type in PICTURES and (piece.in_text or small) and not claims_pdf(piece):
-        return 2
-    beside = piece.media_type in OFFICE or piece.media_type == XML
-    return 1 if beside and not claims_pdf(piece) else 0
+    beside = file_type(piece.media_type).beside
+    if claims_pdf(piece) or beside is Beside.BILL:
+        return 0
+    if beside is Beside.SUPPORTS:
+        return 1
+    small = piece.size <= SMALL and piece.media_type != TIFF
+    return 2 if piece.in_text or small else 0
 
 
 def _is_listed(piece: Piece, types: tuple[str, ...]) -> bool:
-    return piece.media_type in {TYPES[name] for name in types}
+    return piece.media_type in {NAMED[name].media_type for name in types}
 
 
 def _beside(at: int, plan: Plan, pieces: Sequence[Piece], bills: list[int]) -> Plan:
@@ -148,7 +122,7 @@ def _beside(at: int, plan: Plan, pieces: Sequence[Piece], bills: list[int]) -> P
     same = [bill for bill in near if _stem(pieces[bill]) == _stem(mine)]
     before = [bill for bill in near if bill < at]
     bill = (same or before[-1:] or near)[0]
-    if mine.media_type == "application/xml" and (same or len(near) == 1):
+    if mine.media_type == XML and (same or len(near) == 1):
         reason = f"the structured form of {pieces[bill].name}"
     else:
         reason = f"goes with {pieces[bill].name}"

@@ -10,13 +10,13 @@ from rest_framework import generics, parsers, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from veridox.core.filetypes import MAILS
 from veridox.core.readers.mail.decoding import bare_name
 from veridox.core.readers.sniff import sniff
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.receive import leave_out, take_in
 from veridox.service.documents.serializers import UploadSerializer
 from veridox.service.documents.shown import IDEMPOTENCY
-from veridox.service.documents.sorting import MAILS
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.mail.actions.take_again import set_aside, take_again
 from veridox.service.mail.collecting import MAX_MAIL

@@ -11,6 +11,7 @@ from django.conf import settings
 from django.db import DatabaseError, IntegrityError, OperationalError
 from django.utils import timezone
 
+from veridox.core.filetypes import MAILS
 from veridox.core.findings.wording import counted
 from veridox.core.pipeline import Collect
 from veridox.core.readers.mail.decoding import bare_name
@@ -19,7 +20,6 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import note_trouble
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.models import File
-from veridox.service.documents.sorting import MAILS
 from veridox.service.errors import STUMBLES, BadInputError, NoRoomError, VeridoxError
 from veridox.service.mail.handing_in import prepare_mail, store_handed_in
 from veridox.service.pipelines.models import PipelineVersion

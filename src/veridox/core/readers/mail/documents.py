@@ -2,8 +2,6 @@
 
 from veridox.core.readers.mail.content import LeftOut, MailContent, MailFile, MailKind
 
-MAILS = frozenset({"message/rfc822", "application/vnd.ms-outlook"})
-"""Media types of mails."""
 BODY = "mail text"
 """Name of the file that a mail's own text becomes."""
 STUCK = frozenset({LeftOut.LOCKED, LeftOut.LIMIT, LeftOut.DAMAGED})

@@ -4,6 +4,7 @@ from dataclasses import replace
 from email import message_from_string
 from email.message import Message
 
+from veridox.core.filetypes import OUTLOOK
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.mail.content import (
     Letter,
@@ -29,7 +30,7 @@ def read_mail(content: bytes, limits: Limits | None = None) -> MailContent:
     """
     limits = limits or Limits()
     walk = Walk(limits)
-    if sniff(content) == "application/vnd.ms-outlook":
+    if sniff(content) == OUTLOOK:
         try:
             saved = read_outlook(content, limits.mail_depth)
         except ValueError as error:

@@ -7,6 +7,7 @@ import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
+from veridox.core.filetypes import OUTLOOK, TNEF, ZIP, file_type
 from veridox.core.readers.limits import Limits
 from veridox.core.readers.mail.archives import zip_entries
 from veridox.core.readers.mail.bulk import Bulk
@@ -27,7 +28,7 @@ from veridox.core.readers.mail.outlook import OutlookMail, read_outlook
 from veridox.core.readers.mail.pictures import NEEDED, signs_of_dress
 from veridox.core.readers.mail.signed import EncipheredError, signed_content
 from veridox.core.readers.mail.tnef import Tnef, read_tnef
-from veridox.core.readers.sniff import EXTENSIONS, sniff
+from veridox.core.readers.sniff import sniff
 
 MAX_TEXT = 100_000
 """Characters of a mail's own text that are kept."""
@@ -305,11 +306,11 @@ class Walk:
     def _opener(
         self, media: str, declared: str, name: str
     ) -> Callable[[bytes, str, _Spot], None] | None:
-        if media == "application/zip":
+        if media == ZIP:
             return self._zip
-        if media == "application/ms-tnef":
+        if media == TNEF:
             return self._tnef
-        if media == "application/vnd.ms-outlook":
+        if media == OUTLOOK:
             return self._saved
         if media == "message/rfc822" or (
             name.lower().endswith(".eml") and media in ("text/plain", "text/html")
@@ -343,7 +344,7 @@ class Walk:
         for number, file in enumerate(found.files, start=1):
             below = spot.below(f"{spot.path or 1}/{number}", name)
             if file.nested and below.depth > 0:
-                self._note(below.path, "application/ms-tnef", 0, Became.OPENED)
+                self._note(below.path, TNEF, 0, Became.OPENED)
                 self._from_tnef(read_tnef(file.content), file.name or "mail", below)
             else:
                 declared = file.media_type.lower() or "application/octet-stream"
@@ -380,7 +381,7 @@ class Walk:
         media = sniff(content)
         file = MailFile(
             position=position,
-            name=name or f"file-{position}{EXTENSIONS.get(media, '')}",
+            name=name or f"file-{position}{file_type(media).ending}",
             declared_type=declared[:255],
             media_type=media,
             content=content,

@@ -9,7 +9,7 @@ from veridox.core.findings import Finding, Weight
 from veridox.core.readers.mail.content import LeftOut, Letter, MailFile
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import File, FileState
-from veridox.service.documents.sorting import Piece, Plan, plan_for
+from veridox.service.documents.sorting import WITH_ITS_MAIL, Piece, Plan, plan_for
 from veridox.service.errors import NotThereError, WrongStateError
 from veridox.service.mail.actions.settle import settle
 from veridox.service.mail.models import Message
@@ -61,7 +61,7 @@ def mail_file(
         size=kept.size,
         sha256=kept.sha256,
         state=FileState.RECEIVED if plan.read and not aside else FileState.ASIDE,
-        reason=f"its mail is set aside: {message.kind}" if aside else plan.reason,
+        reason=f"{WITH_ITS_MAIL}: {message.kind}" if aside else plan.reason,
         findings=[finding.to_json() for finding in _findings_on(file)],
     )
 

@@ -5,7 +5,7 @@ from django.db import transaction
 from veridox.core.readers.mail.content import MailKind
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import Document, File, FileState
-from veridox.service.documents.sorting import PDF, READ
+from veridox.service.documents.sorting import WITH_ITS_MAIL
 from veridox.service.errors import NotThereError, WrongStateError
 from veridox.service.mail.actions.settle import settle
 from veridox.service.mail.models import Message
@@ -27,17 +27,14 @@ def take_again(actor: Actor, message_id: int, why: str) -> Message:
     Nothing is read twice, so that nothing can be posted twice.
     """
     message = _locked(message_id)
-    was_aside = message.is_aside
     message.aside_reason = ""
     message.taken_anyway = message.kind != MailKind.LETTER
     message.save(update_fields=["aside_reason", "taken_anyway"])
     taken = []
     for file in message.files.select_for_update().order_by("pk"):
         failed = file.state == FileState.FAILED
-        # Set aside with its mail, and not for a reason of its own.
-        held = file.state == FileState.ASIDE and was_aside and not file.left_out
-        readable = file.media_type in READ and (file.media_type == PDF or file.is_body)
-        if failed or (held and readable):
+        held = file.state == FileState.ASIDE and file.reason.startswith(WITH_ITS_MAIL)
+        if failed or held:
             _read(file)
             taken.append(file.name)
     settle(message.pk)
