@@ -155,3 +155,41 @@ def test_small_words_of_a_sentence_are_nobody():
         dict.fromkeys(("drukkerij", "letter"), "buyer.name"), (20, (50, "drukkerij letter"))
     )
     assert decided(alone, Hints())["buyer.name"].value == "drukkerij letter"
+
+
+def test_a_name_begins_with_its_cell_where_the_rest_may_be_of_it():
+    aside = {"buyer.name": 0.2, "other.party": 0.75}
+    tags = {"Merrowmere": aside, "(Schweiz)": {"buyer.name": 0.4, "other.party": 0.59},
+            "AG": {"buyer.name": 0.93}, "Kai": aside}  # fmt: skip
+    for shown, name in (
+        ("Merrowmere (Schweiz) AG", "Merrowmere (Schweiz) AG"),
+        ("Kai 7 (Schweiz) AG", "(Schweiz) AG"),
+        ("Kai, (Schweiz) AG", "(Schweiz) AG"),
+    ):
+        found = decided(told(tags, (20, (50, shown))), Hints())["buyer.name"].value
+        assert found == name, shown
+
+
+def test_no_name_begins_behind_a_sign_that_joins():
+    tags = {"Schwital": {"seller.name": 0.93}, "e.V.": "seller.name"}
+    rows = ((20, (565, "Textor & Schwital", "right")), (32, (565, "e.V.", "right")))
+    # The form in the row below ends it, flush right as the name is.
+    found = decided(told(tags, *rows), Hints())["seller.name"]
+    assert found.value == "Textor & Schwital e.V."
+    listed = told(tags, (20, (50, "Notes: & Schwital e.V.")))
+    assert decided(listed, Hints())["seller.name"].value == "Schwital e.V."
+
+
+@pytest.mark.parametrize(("last", "name"), [(0.98, "Harper & Voss, Piano Tuners"), (0.5, "Harper")])
+def test_a_name_of_sure_words_stands_for_the_shorter_one_it_begins_with(last, name):
+    whole = {word: {"seller.name": 0.95} for word in ("Harper", "&", "Voss,", "Piano")}
+    whole["Tuners"] = {"seller.name": last}
+    rows = ((20, (50, "Harper & Voss, Piano Tuners")), (300, (50, "Pay"), (90, "Harper")))
+    tags = {**whole, "Harper": {"seller.name": 0.99}}
+    assert decided(told(tags, *rows), Hints())["seller.name"].value == name
+
+
+def test_a_name_ends_without_the_mark_of_a_greeting():
+    tags = dict.fromkeys(("Ardelean", "SRL!"), "buyer.name")
+    found = decided(told(tags, (20, (50, "Ardelean SRL!"))), Hints())["buyer.name"]
+    assert found.value == "Ardelean SRL"

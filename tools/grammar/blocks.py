@@ -422,7 +422,8 @@ def joined(
     mark = desk.chance.choice(["·", "|", "-", "–", ",", "•", "/"])
     words: list[Part] = []
     for at, row in enumerate(rows):
-        if at:
+        broken = at and row[0][1].endswith(".name") and rows[at - 1][-1][1] == row[0][1]
+        if at and not broken:  # a name that goes on is one
             words.append((mark, "text"))
         words += [(word, tag) for text, tag in row for word in text.split()]
     if how == "l":

@@ -64,6 +64,8 @@ CONTINUED: Final = 0.9
 """The same though the first is larger."""
 BRANDED: Final = 0.5
 """Chance of a name with its legal form from which a shorter one it begins with is its brand."""
+EVERY_WORD: Final = 0.85
+"""Chance of each word of a longer name from which a shorter one it begins with is a part of it."""
 ADDRESSED: Final = 1.5
 """What it is worth, in log-odds, that the mail or web address of a page is called like a name: of
 the seller for it, of the buyer against it."""

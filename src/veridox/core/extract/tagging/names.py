@@ -4,6 +4,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from veridox.core.extract.parties import LEGAL_FORM
 from veridox.core.extract.tagging.choices import Choice, merged
 from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
@@ -12,6 +15,7 @@ from veridox.core.extract.thresholds import (
     BRANDED,
     CONTINUED,
     EITHER,
+    EVERY_WORD,
     GOES_ON,
     LEFT_OVER,
     LONGER,
@@ -51,7 +55,7 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
     spans = [_without_form_before(tagged, span) for span in spans]
     spans = [span for span in spans if not _greets(span) and not _in_a_sentence(tagged, span)]
-    spans = [_to_its_end(tagged, span, name) for span in spans]
+    spans = [_joined_before(tagged, _in_its_cell(tagged, span, name)) for span in spans]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
     for at, span in enumerate(spans):
@@ -66,10 +70,11 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
                 used.add(later)
         whole = _up_to_form(_up_to_bracket(_with_form(tagged, _joined_on(tagged, whole))))
         whole = _as_elsewhere(tagged, whole)
-        text = whole.text.strip("·|-–,©®™•* ")
+        text = whole.text.strip("·|-–,©®™•*! ")
         if len(text) >= 2 and any(map(str.isalpha, text)) and not _is_form(text):
             found.append((text, whole))
-    return _with_brands(merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value)))))
+    every = merged(found, lambda value: re.sub(r"[., ]", "", fold(str(value))))
+    return _with_brands(every, tagged.of(name))
 
 
 def _in_a_sentence(tagged: Tagged, span: Span) -> bool:
@@ -84,7 +89,8 @@ def _in_a_sentence(tagged: Tagged, span: Span) -> bool:
 
 def _is_form(text: str) -> bool:
     """Whether a text is a legal form, and so the end of a name and none."""
-    return LEGAL_FORM.fullmatch(fold(text).strip(" ,.;")) is not None
+    bare = fold(text).strip(" ,;")
+    return any(LEGAL_FORM.fullmatch(each) is not None for each in (bare, bare.strip(".")))
 
 
 def _without_form_before(tagged: Tagged, span: Span) -> Span:
@@ -98,29 +104,48 @@ def _without_form_before(tagged: Tagged, span: Span) -> Span:
     return Span(span.at[1:], span.tokens[1:], span.chance)
 
 
-def _to_its_end(tagged: Tagged, span: Span, name: str) -> Span:
-    """A name with what is left of its cell: a row of a letterhead is a name or an address, seldom
-    both without a mark or a number between them."""
+def _in_its_cell(tagged: Tagged, span: Span, name: str) -> Span:
+    """A name with what is left of its cell on both sides: a row of a letterhead is a name or an
+    address, seldom both without a mark or a number between them."""
     cell = tagged.cells[tagged.cell_of[span.at[0]]]
     if span.at[-1] not in cell:
         return span
-    chances, address = tagged.of(name), tagged.of(name.replace(".name", ".address"))
+    behind = cell[cell.index(span.at[-1]) + 1 :]
+    ahead = cell[: cell.index(span.at[0])]
+    texts = [tagged.tokens[at].text for at in cell]
     own = list(span.at)
-    for at in cell[cell.index(own[-1]) + 1 :]:
-        before, text = tagged.tokens[own[-1]].text, tagged.tokens[at].text
-        ends = before.endswith((",", ";", ":", ")")) or not any(map(str.isalpha, text))
-        either = float(chances[at]) + float(address[at])
-        if ends or any(map(str.isdigit, text)) or chances[at] < LEFT_OVER or either < EITHER:
-            return span
-        own.append(at)
+    # All of a side, or nothing of it: a mark or a number in it says that something else is there.
+    if not any(map(_ends, texts[len(ahead) + len(own) - 1 : -1])):
+        own += behind if all(_may_belong(tagged, at, name) for at in behind) else []
+    if not any(map(_ends, texts[: len(ahead)])):
+        own = [*ahead, *own] if all(_may_belong(tagged, at, name) for at in ahead) else own
     return Span(tuple(own), tuple(tagged.tokens[at] for at in own), span.chance)
 
 
-def _with_brands(choices: Sequence[Choice]) -> list[Choice]:
-    """The same without brands: what a name with its legal form begins with is no other name."""
+def _ends(text: str) -> bool:
+    """Whether what follows a word is something else, by the word's own marks."""
+    return text.endswith((",", ";", ":", ")")) or not any(map(str.isalpha, text))
+
+
+def _may_belong(tagged: Tagged, at: int, name: str) -> bool:
+    """Whether a word beside a name in its cell may be more of it, being nothing that is told."""
+    if any(map(str.isdigit, tagged.tokens[at].text)):
+        return False
+    other = ("other.party", name.replace(".name", ".address"))
+    chance = float(tagged.of(name)[at])
+    either = chance + sum(float(tagged.of(each)[at]) for each in other)
+    return chance >= LEFT_OVER and either >= EITHER
+
+
+def _with_brands(choices: Sequence[Choice], chances: NDArray[np.float32]) -> list[Choice]:
+    """The same without brands: what a name with its legal form begins with is no other name, nor
+    what one begins with of which every word is surely part."""
     found = {str(each.value): each for each in choices}
     for name, whole in list(found.items()):
-        if name not in found or whole.chance < BRANDED or not LEGAL_FORM.search(fold(name)):
+        if name not in found or whole.chance < BRANDED:
+            continue
+        sure = min(float(chances[at]) for at in whole.span.at) >= EVERY_WORD
+        if not sure and not LEGAL_FORM.search(fold(name)):
             continue
         for brand in [each for each in found if fold(name).startswith(fold(each) + " ")]:
             doubt = (1 - found.pop(brand).chance) * (1 - found[name].chance)
@@ -135,6 +160,7 @@ def _goes_on_in(tagged: Tagged, name: Span, below: Span) -> bool:
     flush = (
         abs(other.left - box.left) < tagged.letter
         or abs(other.middle[0] - box.middle[0]) < tagged.letter
+        or abs(other.right - box.right) < tagged.letter
     )
     alike = abs(other.height - box.height) < 0.2 * box.height
     one, two = fold(name.text), fold(below.text)
@@ -177,6 +203,7 @@ def _as_elsewhere(tagged: Tagged, span: Span) -> Span:
     return span
 
 
+SIGNS_THAT_JOIN = frozenset("&+")
 JOINS = frozenset(("&", "+", "and", "und", "et", "y", "e", "i", "en", "og", "och", "ja", "a"))
 
 
@@ -189,6 +216,19 @@ def _joined_on(tagged: Tagged, span: Span) -> Span:
     if follows.row != span.tokens[-1].row or not follows.text[:1].isupper():
         return span
     return Span((*span.at, at), (*span.tokens, follows), span.chance)
+
+
+def _joined_before(tagged: Tagged, span: Span) -> Span:
+    """A name with the word before the `&` that it would begin behind; a cell is not left."""
+    cell = tagged.cells[tagged.cell_of[span.at[0]]]
+    before = [at for at in cell if at < span.at[0]][-2:]
+    if len(before) < 2 or tagged.tokens[before[1]].text not in SIGNS_THAT_JOIN:
+        return span
+    first = tagged.tokens[before[0]].text
+    if not first[:1].isalpha() or _ends(first):
+        return span
+    own = tuple(before)
+    return Span(own + span.at, tuple(tagged.tokens[at] for at in own) + span.tokens, span.chance)
 
 
 def _up_to_bracket(span: Span) -> Span:
