@@ -115,13 +115,17 @@ class Deal:
     inclusive: bool = False
     base: int = 1
     """How many units prices are for."""
+    strange: float = 1.0
+    """How many labels of the held side are from there."""
     truth: dict[str, str] = field(default_factory=dict)
     """What is printed of the header, as manifests write it."""
     lines: list[dict[str, str]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         chance = self.chance
-        self.speech = Speech(chance, self.language, held=self.held, currency=self.currency)
+        self.speech = Speech(
+            chance, self.language, held=self.held, currency=self.currency, strange=self.strange
+        )
         style = NUMBERS.get(
             self.language,
             NUMBERS["sv"]
@@ -268,7 +272,7 @@ _OFTEN = (
 )
 
 
-def deal(seed: str, *, held: bool, kind: str = "", longest: int = 26) -> Deal:
+def deal(seed: str, *, held: bool, kind: str = "", longest: int = 26, strange: float = 1.0) -> Deal:
     """A document's facts by seed."""
     chance = random.Random(seed)
     kind = kind or chance.choices(KINDS, _OFTEN_KINDS)[0]
@@ -294,6 +298,7 @@ def deal(seed: str, *, held: bool, kind: str = "", longest: int = 26) -> Deal:
         seller=seller,
         buyer=buyer,
         ship=ship,
+        strange=strange,
     )
     _facts(made)
     _items(made, abroad, longest)

@@ -46,10 +46,15 @@ TRIES = 8
 """How often a document is laid out anew when words lie on others or beyond the paper."""
 
 
-def compose(seed: str, *, held: bool = False, kind: str = "", longest: int = 26) -> Composed:
-    """A document by seed; `held` ones are laid out and worded as none for training is."""
+def compose(
+    seed: str, *, held: bool = False, kind: str = "", longest: int = 26, strange: float = 1.0
+) -> Composed:
+    """A document by seed; `held` ones are laid out and worded as none for training is, but for
+    those labels that are not `strange` (a share)."""
     for at in range(TRIES):
-        made = _composed(f"{seed}/{at}" if at else seed, held=held, kind=kind, longest=longest)
+        made = _composed(
+            f"{seed}/{at}" if at else seed, held=held, kind=kind, longest=longest, strange=strange
+        )
         if legible(made):
             break
     return made
@@ -74,8 +79,8 @@ def legible(made: Composed) -> bool:
     return int(on.sum()) == len(boxes)
 
 
-def _composed(seed: str, *, held: bool, kind: str, longest: int) -> Composed:
-    made = deal(seed, held=held, kind=kind, longest=longest)
+def _composed(seed: str, *, held: bool, kind: str, longest: int, strange: float) -> Composed:
+    made = deal(seed, held=held, kind=kind, longest=longest, strange=strange)
     if made.kind == "till receipt":
         sheet, production = till(made)
     elif made.chance.random() < PLAIN:

@@ -161,12 +161,21 @@ class Speech:
         language: of its labels.
         held: which side of the split.
         currency: what labels name that name one.
+        strange: how many of the labels of the held side are from there; the others are as in
+            training.
     """
 
     def __init__(
-        self, chance: random.Random, language: str, *, held: bool, currency: str = ""
+        self,
+        chance: random.Random,
+        language: str,
+        *,
+        held: bool,
+        currency: str = "",
+        strange: float = 1.0,
     ) -> None:
         self.chance, self.language, self.held = chance, language, held
+        self.strange = strange
         self.second = chance.choice(["en", "en", "fr", "de"]) if chance.random() < 0.06 else ""
         self.case = chance.choices(["", "upper", "title", "lower"], [14, 3, 2, 1])[0]
         self.end = chance.choices(["", ":", " :", ".", "..:"], [9, 8, 1, 0.4, 0.3])[0]
@@ -186,10 +195,17 @@ class Speech:
             r"\{x\}", lambda _: word_of(self.chance, self.language), text, flags=re.IGNORECASE
         )
 
+    def _side(self) -> bool:
+        """Whether the next label is one of those that training never sees."""
+        if self.held and self.strange < 1:
+            return self.chance.random() < self.strange
+        return self.held
+
     def _chosen(self, name: str) -> str:
-        text = self.chance.choice(labels(self.language, name, self.held))
+        held = self._side()
+        text = self.chance.choice(labels(self.language, name, held))
         if self.second and self.second != self.language:
-            text += " / " + self.chance.choice(labels(self.second, name, self.held))
+            text += " / " + self.chance.choice(labels(self.second, name, held))
         if self.chance.random() < self.garble:
             words = text.split()
             at = self.chance.randrange(len(words))
@@ -202,7 +218,7 @@ class Speech:
 
     def title(self, kind: str) -> str:
         """What stands above the document."""
-        text = self.chance.choice(titles(self.language, kind, self.held))
+        text = self.chance.choice(titles(self.language, kind, self._side()))
         return text.upper() if self.chance.random() < 0.3 else text
 
     def sentence(self) -> str:
