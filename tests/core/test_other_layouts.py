@@ -36,7 +36,7 @@ def test_three_amounts_that_belong_together_need_no_labels():
     reading = totals_of(
         (400, (300, "Worth"), (540, "400.00 GBP", "right")),
         (420, (300, "Levy 20 %"), (540, "80.00 GBP", "right")),
-        (440, (300, "Whole"), (540, "480.00 GBP", "right")),
+        (440, (300, "All in all"), (540, "480.00 GBP", "right")),
     )
     found = [str(reading.money(name)) for name in ("tax_total", "gross_total")]
     assert found == ["80.00 GBP", "480.00 GBP"]
@@ -71,14 +71,19 @@ def test_of_two_dates_without_labels_none_is_taken_for_sure():
 def test_values_stand_below_their_labels_where_the_document_keeps_to_that():
     reading = read(page_of(
         *HEAD,
-        (100, (50, "Invoice no."), (250, "Anchor 40")),
+        (100, (50, "Invoice no."), (250, "Anchor Road 40")),
         (112, (50, "SG/10467")),
-        (140, (50, "Due date"), (250, "Delivered with van")),
+        (140, (50, "Due date"), (250, "Our van comes")),
         (152, (50, "5 December 2026")),
-        (180, (50, "Order no."), (250, "Rope 12")),
+        (180, (50, "Order no."), (250, "Ropes")),
         (192, (50, "PO-26-0103")),
-        (220, (50, "Customer no."), (250, "Thank you")),
+        (220, (50, "Customer no."), (250, "Thank you for your order.")),
         (232, (50, "K10023")),
+        (300, (50, "Description"), (540, "Amount", "right")),
+        (320, (50, "Anchor rope, 12 mm"), (540, "100.00 GBP", "right")),
+        (360, (350, "Net total"), (540, "100.00 GBP", "right")),
+        (375, (350, "VAT 20 %"), (540, "20.00 GBP", "right")),
+        (390, (350, "Total"), (540, "120.00 GBP", "right")),
     ))  # fmt: skip
     assert reading.text("number") == "SG/10467"
     assert reading.text("order_number") == "PO-26-0103"

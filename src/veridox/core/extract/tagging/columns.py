@@ -7,9 +7,13 @@ import numpy as np
 
 from veridox.core.extract.tagging.tagged import AT, Tagged
 
-COLUMNS = {"header.unit": ("line.unit", 2), "header.code": ("line.code", 3)}
-"""Heads of columns of words, what stands below them, and of how many words at most."""
 DESCRIBES = "line.description"
+COLUMNS = {
+    "header.unit": ("line.unit", 2, (DESCRIBES,)),
+    "header.code": ("line.code", 3, (DESCRIBES,)),
+    "header.discount": ("line.discount", 1, ("line.unit_price", "line.other")),
+}
+"""Heads of columns, what stands below them, of how many words at most, and what it is taken for."""
 OF_A_LINE = ("line.amount", "line.quantity")
 
 
@@ -25,7 +29,7 @@ class _Head:
 
 
 def by_heads(tagged: Tagged) -> Tagged:
-    """The same, with what was taken for a description told by the head of its column."""
+    """The same, with what was taken for something else told by the head of its column."""
     if not any(tag in COLUMNS for tag in tagged.best):
         return tagged
     moved: dict[int, str] = {}
@@ -45,7 +49,7 @@ def by_heads(tagged: Tagged) -> Tagged:
         return tagged
     chances = tagged.chances.copy()
     for at, tag in moved.items():
-        pair = [AT[DESCRIBES], AT[tag]]
+        pair = [AT[tagged.best[at]], AT[tag]]
         chances[at, pair] = np.sort(chances[at, pair])
     return replace(tagged, chances=chances)
 
@@ -73,13 +77,12 @@ def _is_line(tagged: Tagged, cells: list[tuple[int, ...]]) -> bool:
 
 
 def _goal(tagged: Tagged, cell: tuple[int, ...], heads: list[_Head]) -> str | None:
-    """What a cell of a description is by the head above it; None where that is right as it is."""
-    if any(tagged.best[at] != DESCRIBES for at in cell):
-        return None
+    """What a cell is by the head above it; None where that is right as it is."""
     left, right = tagged.tokens[cell[0]].box.left, tagged.tokens[cell[-1]].box.right
     over = sorted((head.over(left, right), head.tag) for head in heads)
     above = [tag for shared, tag in over if shared > 0]
     if not above or "header.description" in above or above[-1] not in COLUMNS:
         return None
-    goal, longest = COLUMNS[above[-1]]
-    return goal if len(cell) <= longest else None
+    goal, longest, taken_for = COLUMNS[above[-1]]
+    mistaken = all(tagged.best[at] in taken_for for at in cell)
+    return goal if mistaken and len(cell) <= longest else None

@@ -1,13 +1,16 @@
 """From tagged words to header fields: numbers of documents, days, accounts; parties beside them."""
 
 import re
+from dataclasses import replace
+
+import numpy as np
 
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged, share_of
 from veridox.core.extract.tagging.names import without_label
 from veridox.core.extract.tagging.parties import parties
-from veridox.core.extract.tagging.tagged import Span, Tagged, box_gap
+from veridox.core.extract.tagging.tagged import AT, Span, Tagged, box_gap
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.extract.thresholds import CALLED, GROW, SERIES, START, VALUE
 from veridox.core.reading import Field, Value
@@ -23,6 +26,9 @@ DAYS = ("issue_date", "due_date", "delivery_date")
 
 def ids(tagged: Tagged, name: str) -> list[Choice]:
     """Numbers of documents, as printed."""
+    if name == "number" and "label.preceding_number" not in tagged.best:
+        # Nothing names an earlier bill: what looks like its number is another of this one's.
+        tagged = _as_one(tagged, "number", "preceding_number")
     found: list[tuple[Value, Span]] = []
     for cut in tagged.spans(name, START, GROW, gap=1.2):
         span = _with_series(tagged, _without_word(without_label(cut)), name)
@@ -33,6 +39,13 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     if name == "number":
         found += [(token.text, span) for token, span in _like_days(tagged)]
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+def _as_one(tagged: Tagged, name: str, other: str) -> Tagged:
+    """The same with the chances of another class counted as those of one."""
+    chances = tagged.chances.copy()
+    chances[:, AT[name]] = np.minimum(chances[:, AT[name]] + chances[:, AT[other]], 1.0)
+    return replace(tagged, chances=chances)
 
 
 def _without_word(span: Span) -> Span:

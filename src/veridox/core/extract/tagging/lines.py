@@ -42,6 +42,10 @@ TEXTS = {
 }
 
 
+CARRIED = "not.carried"
+"""The lexicon's name of what is carried from one page to the next."""
+
+
 @dataclass
 class _Line:
     anchor: int
@@ -55,7 +59,19 @@ def _amounts(tagged: Tagged) -> list[int]:
         at
         for at in map(int, np.flatnonzero(tagged.of("line.amount") >= ANCHOR))
         if tokens[at].number is not None and not tokens[at].percent and tokens[at].day is None
+        if not _carried(tagged, at)
     ]
+
+
+def _carried(tagged: Tagged, at: int) -> bool:
+    """Whether what stands before an amount in its row says that it is carried overleaf."""
+    row: list[str] = []
+    for token in reversed(tagged.tokens[:at]):
+        if token.row != tagged.tokens[at].row or token.number is not None:
+            break
+        row[:0] = normalise(token.text)
+    label = lexicon("header").match(tuple(row), 0, tagged.document.languages) if row else None
+    return label is not None and label.field == CARRIED and len(label.words) == len(row)
 
 
 def lines(tagged: Tagged, code: str) -> tuple[Row, ...]:

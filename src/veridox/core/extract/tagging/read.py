@@ -219,6 +219,8 @@ def _held(tagged: Tagged, fields: Mapping[str, Field], hints: Hints) -> dict[str
         own = tagged.within(field.box, field.page or 0)
         if own:
             words = tuple(tagged.tokens[at] for at in own)
+            if name == "number" and any(word.day is not None for word in words):
+                continue  # it looks like a day, and a label says that it is none
             found[name] = held_together(tagged, name, Span(tuple(own), words, 1.0))
     return found
 
