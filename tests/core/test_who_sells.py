@@ -193,3 +193,13 @@ def test_a_name_ends_without_the_mark_of_a_greeting():
     tags = dict.fromkeys(("Ardelean", "SRL!"), "buyer.name")
     found = decided(told(tags, (20, (50, "Ardelean SRL!"))), Hints())["buyer.name"]
     assert found.value == "Ardelean SRL"
+
+
+def test_a_question_is_nobody_and_no_rival():
+    rows = ((20, (50, "Brinefold Feeds Ltd")), (300, (50, "Questions?"), (160, "0123 456")))
+    tags = {
+        **dict.fromkeys(("Brinefold", "Feeds", "Ltd"), "seller.name"),
+        "Questions?": {"seller.name": 0.87},
+    }
+    found = decided(told(tags, *rows), Hints())["seller.name"]
+    assert (found.value, found.others) == ("Brinefold Feeds Ltd", ())

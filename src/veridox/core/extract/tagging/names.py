@@ -55,6 +55,7 @@ def names(tagged: Tagged, name: str) -> list[Choice]:
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
     spans = [_without_form_before(tagged, span) for span in spans]
     spans = [span for span in spans if not _greets(span) and not _in_a_sentence(tagged, span)]
+    spans = [span for span in spans if not span.text.endswith("?")]  # a question is nobody
     spans = [_joined_before(tagged, _in_its_cell(tagged, span, name)) for span in spans]
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
