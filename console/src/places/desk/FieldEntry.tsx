@@ -114,7 +114,7 @@ function Others({ name, read }: { name: string; read: ReadField }) {
     <span className="ml-auto shrink-0">
       <Menu
         button={
-          <button type="button" aria-label={`Other values for ${spec.title}`} className="inline-flex items-center gap-0.5 rounded-[3px] px-1 hover:bg-sunk">
+          <button type="button" aria-label={`or ${read.others.length}, other values for ${spec.title}`} className="inline-flex items-center gap-0.5 rounded-[3px] px-1 hover:bg-sunk">
             or {read.others.length} <Icon mark="down" className="size-3" />
           </button>
         }
