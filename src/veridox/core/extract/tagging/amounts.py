@@ -115,17 +115,17 @@ def totals(
         fields["tax_total"] = _of_rows(taxes, code)
     if not taxes and "tax_total" in picked:
         taxes = _only_rate(tagged, picked["tax_total"], fields["tax_total"])
-    proved |= {"tax_total"} if _made_by_rate(picked, taxes) else set()
-    return fields, taxes, frozenset(proved)
+    return fields, taxes, frozenset(proved | _made_by_rate(picked, taxes))
 
 
-def _made_by_rate(picked: Picked, taxes: Sequence[Row]) -> bool:
-    """Whether the only rate of a bill makes its tax of its net, to the cent."""
+def _made_by_rate(picked: Picked, taxes: Sequence[Row]) -> set[str]:
+    """The tax where the only rate of a bill makes it of the net, to the cent."""
     net, tax = amount(picked.get("net_total")), amount(picked.get("tax_total"))
     if net is None or not tax or len(taxes) != 1 or "rate" not in taxes[0]:
-        return False
+        return set()
     rate = taxes[0]["rate"].value
-    return isinstance(rate, Decimal) and abs(net * rate / 100 - tax) <= Decimal("0.005")
+    made = isinstance(rate, Decimal) and abs(net * rate / 100 - tax) <= Decimal("0.005")
+    return {"tax_total"} if made else set()
 
 
 def _summed(cells: Iterable[Field | None]) -> Decimal | None:

@@ -50,13 +50,18 @@ def without_label(span: Span) -> Span:
     return span
 
 
-def names(tagged: Tagged, name: str) -> list[Choice]:
-    """Names of a party, with a row below where a long one goes on."""
+def _rows_of_names(tagged: Tagged, name: str) -> list[Span]:
+    """Rows that may be a party's name, each with all of it that stands in the row."""
     spans = [without_label(span) for span in tagged.spans(name, START, 0.22, gap=1.5)]
     spans = [_without_form_before(tagged, span) for span in spans]
     spans = [span for span in spans if not _greets(span) and not _in_a_sentence(tagged, span)]
     spans = [span for span in spans if not span.text.endswith("?")]  # a question is nobody
-    spans = [_joined_before(tagged, _in_its_cell(tagged, span, name)) for span in spans]
+    return [_joined_before(tagged, _in_its_cell(tagged, span, name)) for span in spans]
+
+
+def names(tagged: Tagged, name: str) -> list[Choice]:
+    """Names of a party, with a row below where a long one goes on."""
+    spans = _rows_of_names(tagged, name)
     found: list[tuple[Value, Span]] = []
     used: set[int] = set()
     for at, span in enumerate(spans):
