@@ -62,6 +62,28 @@ def test_what_a_page_only_calls_due_is_the_total_and_its_equation_holds():
     assert {"gross_total", "amount_due", "net_total"} <= proved
 
 
+TAXED = {
+    "400.00": "net_total",
+    "20": "tax.rate",
+    "80.00": "tax_total",
+    "80.02": "tax_total",
+    "999.00": "gross_total",
+}
+
+
+@pytest.mark.parametrize(("tax", "vouched"), [("80.00", True), ("80.02", False)])
+def test_a_tax_that_its_only_rate_makes_of_the_net_is_vouched_for(tax, vouched):
+    rows = (
+        (20, (50, "Net"), (300, "400.00")),
+        (40, (50, "VAT"), (100, "20 %"), (300, tax)),
+        (60, (50, "Total"), (300, "999.00")),  # which makes no sum of them
+    )
+    fields, taxes, proved = totals(told(TAXED, *rows), "GBP", (), billed=True)
+    assert str(fields["tax_total"].value) == f"{tax} GBP"
+    assert len(taxes) == 1
+    assert ("tax_total" in proved) is vouched
+
+
 def test_what_is_due_is_no_total_where_something_was_paid_or_nothing_is_billed():
     paid = (*DUE, (80, (50, "paid"), (200, "30.00")))
     fields, _, _ = totals(told({**NAMED_DUE, "30.00": "prepaid"}, *paid), "GBP", (), billed=True)

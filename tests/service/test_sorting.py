@@ -45,3 +45,13 @@ def test_what_the_pipeline_lists_is_read_wherever_it_lies():
 
 def test_xml_of_the_same_name_is_the_structured_form():
     assert plans_for([BILL, XML], ())[1].reason == "the structured form of bill.pdf"
+
+
+@pytest.mark.parametrize("types", [(), ("gif",), ("bmp",)])
+def test_a_gif_is_a_bill_only_where_the_pipeline_says_so_and_a_bmp_always(types):
+    gif = Piece(name="a.gif", declared_type="", media_type="image/gif", size=900_000)
+    bmp = Piece(name="a.bmp", declared_type="", media_type="image/bmp", size=900_000)
+    one, other = plans_for([gif], types)[0], plans_for([bmp], types)[0]
+    assert (one.read, other.read) == (types == ("gif",), types != ("gif",))
+    if not types:
+        assert one.reason == "image/gif is read when the pipeline lists it under files"

@@ -1,10 +1,9 @@
 """Find the lines of text of an upright picture."""
 
-from typing import NamedTuple
-
 import cv2
 import numpy as np
 
+from veridox.core.pages import Box
 from veridox.core.readers.ocr.models import Floats, Grey, detector
 
 LONGEST = 1_600
@@ -19,23 +18,10 @@ _MEAN = np.array([0.485, 0.456, 0.406], np.float32)
 _SPREAD = np.array([0.229, 0.224, 0.225], np.float32)
 
 
-class Span(NamedTuple):
-    """A line's rectangle in pixels of the picture."""
+class Span(Box):
+    """A line's rectangle, in pixels of the picture."""
 
-    left: float
-    top: float
-    right: float
-    bottom: float
-
-    @property
-    def width(self) -> float:
-        """Pixels."""
-        return self.right - self.left
-
-    @property
-    def height(self) -> float:
-        """Pixels."""
-        return self.bottom - self.top
+    __slots__ = ()
 
 
 def text_map(picture: Grey, longest: int = LONGEST) -> tuple[Floats, float]:
