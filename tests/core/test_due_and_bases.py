@@ -253,3 +253,17 @@ def test_doubt_of_recognition_makes_a_value_less_sure():
 def test_a_series_belongs_to_a_number_and_a_word_that_names_it_does_not(shown, number):
     tags = dict.fromkeys(shown.split(), "number")
     assert decided(told(tags, (20, (50, shown))), Hints())["number"].value == number
+
+
+def test_an_earlier_bill_that_nothing_names_raises_doubt_and_never_becomes_the_number():
+    one, other = (20, (50, "No"), (100, "A-1")), (60, (50, "for"), (100, "B-2"))
+    tags = {"No": "label.number", "A-1": "number", "B-2": "preceding_number"}
+    assert decided(told(tags, one), Hints())["number"].confidence > 0.85
+    both = decided(told(tags, one, other), Hints())["number"]
+    assert both.confidence < 0.6
+    assert {both.value, *(each.value for each in both.others)} == {"A-1", "B-2"}
+    alone = decided(told(tags, other), Hints())
+    assert (alone.get("number"), alone["preceding_number"].value) == (None, "B-2")
+    named = decided(told({**tags, "for": "label.preceding_number"}, one, other), Hints())
+    assert (named["number"].value, named["preceding_number"].value) == ("A-1", "B-2")
+    assert named["number"].confidence > 0.85

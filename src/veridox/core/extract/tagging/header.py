@@ -27,8 +27,7 @@ DAYS = ("issue_date", "due_date", "delivery_date")
 def ids(tagged: Tagged, name: str) -> list[Choice]:
     """Numbers of documents, as printed."""
     if name == "number" and "label.preceding_number" not in tagged.best:
-        # Nothing names an earlier bill: what looks like its number is another of this one's.
-        tagged = _as_one(tagged, "number", "preceding_number")
+        tagged = _with_unnamed(tagged)
     found: list[tuple[Value, Span]] = []
     for cut in tagged.spans(name, START, GROW, gap=1.2):
         span = _with_series(tagged, _without_word(without_label(cut)), name)
@@ -41,10 +40,14 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
 
 
-def _as_one(tagged: Tagged, name: str, other: str) -> Tagged:
-    """The same with the chances of another class counted as those of one."""
+def _with_unnamed(tagged: Tagged) -> Tagged:
+    """The same where what looks like an earlier bill's number, and nothing calls so, is a rival of
+    a number that is stated; it never becomes the number of a document without one."""
     chances = tagged.chances.copy()
-    chances[:, AT[name]] = np.minimum(chances[:, AT[name]] + chances[:, AT[other]], 1.0)
+    own, earlier = chances[:, AT["number"]], chances[:, AT["preceding_number"]]
+    if not np.any(own >= START):
+        return tagged
+    chances[:, AT["number"]] = np.minimum(own + earlier, 1.0)
     return replace(tagged, chances=chances)
 
 
