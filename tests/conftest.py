@@ -4,6 +4,7 @@ from dataclasses import replace
 from itertools import count
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 from demo import bills
 from demo.console import build_console
@@ -12,6 +13,9 @@ from demo.mails import Attached, Mail
 from tests.cluster import STACK
 from tests.stack.running import Running
 
+# No example fails because the machine had other things to do: tests of the core give way.
+settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("patient")
 _numbers = count(1)
 LONG = ("test_whole_path.py", "test_wheel.py", "test_many_at_once.py")
 """Files that take longest: begun first, so that no process waits for another at the end."""

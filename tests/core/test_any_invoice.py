@@ -3,7 +3,7 @@
 from decimal import ROUND_HALF_UP, Decimal
 
 import pytest
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.paper import page_of, read
@@ -12,9 +12,7 @@ from veridox.core.money import Money
 from veridox.core.reading import Kind
 
 CENT = Decimal("0.01")
-ROOMY = settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow]
-)  # fmt: skip
+ROOMY = settings(max_examples=60)
 
 
 def english(amount):

@@ -135,7 +135,7 @@ def as_zip(trees):
     return zipped(*files)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(trees)
 def test_in_any_nesting_every_leaf_is_an_item_or_left_out_and_its_bytes_are_kept(tree):
     message = MIMEMultipart("mixed")
@@ -147,7 +147,7 @@ def test_in_any_nesting_every_leaf_is_an_item_or_left_out_and_its_bytes_are_kept
     assert not found.defects
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(st.data())
 def test_a_mail_with_bytes_changed_is_read_without_raising(data):
     content = bytearray(MAILS[data.draw(st.sampled_from(sorted(MAILS)))].content)
