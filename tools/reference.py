@@ -28,7 +28,7 @@ def openapi() -> str:
 
 def findings() -> str:
     """The reference page of finding codes."""
-    from veridox.core.findings import CODES
+    from veridox.core.checks import CODES
 
     lines = [
         "# Findings",
@@ -45,8 +45,8 @@ def findings() -> str:
             lines += ["- No pipeline may lower its weight."]
         if not about.accepted:
             lines += ["- Cannot be accepted with a reason: it has to be put right first."]
-        if about.helped:
-            lines += ["- Checked again when new master data arrives."]
+        if about.helped_by:
+            lines += [f"- Checked again when {' or '.join(sorted(about.helped_by))} arrive."]
         if not about.alone:
             lines += ["- What it stopped never goes on by itself: a person lets it go on."]
         lines += [""]

@@ -7,7 +7,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.paper import page_of, read
-from veridox.core.checks import CheckSettings, Facts, run_arithmetic, run_checks
+from veridox.core.checks import run_arithmetic, run_checks
+from veridox.core.facts import CheckSettings, Facts
 from veridox.core.money import Money
 from veridox.core.reading import Kind
 

@@ -4,10 +4,10 @@ from decimal import Decimal
 
 import pytest
 
-from veridox.core.checks.facts import Facts
 from veridox.core.checks.registry import run_checks
 from veridox.core.extract.mending import mended
 from veridox.core.extract.thresholds import MENDED
+from veridox.core.facts import Facts
 from veridox.core.money import Money
 from veridox.core.pages import Box
 from veridox.core.reading import Field, Kind, Origin, Reading

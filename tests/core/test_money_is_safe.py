@@ -9,7 +9,7 @@ from tests.core.paper import page_of, read
 from veridox.core.checks.completeness import SURE
 from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.money import Money
-from veridox.core.pipeline import risk
+from veridox.core.pipeline.stages.check import risk
 from veridox.core.reading import Field, Kind, Origin, Reading
 
 OURS = Hints(buyers=(KnownParty(name="Merrowmere Aquarium Trust"),))

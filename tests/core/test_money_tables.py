@@ -6,8 +6,9 @@ from decimal import Decimal
 import pytest
 
 from tests.core.test_checks import codes, facts, gbp, line
-from veridox.core.checks import CheckSettings, OrderTolerance, run_checks
+from veridox.core.checks import run_checks
 from veridox.core.checks.orders import order_limit
+from veridox.core.facts import CheckSettings, OrderTolerance
 from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.money.amounts import CurrencyMismatchError
 from veridox.core.reading import Field

@@ -2,17 +2,22 @@
 
 import re
 from collections import Counter
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from veridox.core.checks import CHECKS
-from veridox.core.findings import CODES, Finding, Weight
+from tests.core.test_checks import LINES, facts, gbp
+from veridox.core.checks import CHECKS, CODES
+from veridox.core.checks.table import check
+from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.locales.labels import LANGUAGES, lexicon, load_data, normalise
 from veridox.core.money import CURRENCIES
+from veridox.core.pipeline.states import EVENTS, event_of
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, TAX_CELLS, Kind
-from veridox.core.rules import NAMES
+from veridox.core.rules import NAMES, Control, Scope, known_at
+from veridox.core.rules.names import TABLE
 
 SOURCES = [path.read_text() for path in Path("src/veridox").rglob("*.py")]
 
@@ -76,8 +81,56 @@ def test_what_was_refused_or_contradicted_never_goes_on_alone():
 
 
 def test_every_check_says_what_it_checks():
-    assert all(check.__doc__ for check in CHECKS)
-    assert len({check.__name__ for check in CHECKS}) == len(CHECKS)
+    assert all(check.run.__doc__ for check in CHECKS)
+    assert len({check.name for check in CHECKS}) == len(CHECKS)
+
+
+class Looked:
+    """Facts that remember what was asked of them."""
+
+    def __init__(self, given):
+        self.given, self.asked = given, set()
+
+    def __getattr__(self, name):
+        self.asked.add(name)
+        return getattr(self.given, name)
+
+
+@pytest.mark.parametrize("row", CHECKS, ids=lambda row: row.name)
+@pytest.mark.parametrize("given", [
+    facts(LINES, charges=gbp("36.00")), facts(without=("order_number", "seller.name")),
+    replace(facts(), vendor=None, entity=None), replace(facts(), order=None, number_taken=True),
+])  # fmt: skip
+def test_a_check_looks_only_at_what_its_row_says_it_needs(row, given):
+    looked = Looked(given)
+    list(row.findings(looked))
+    assert looked.asked <= {"reading", "settings", *row.needs}
+
+
+def test_two_checks_never_stand_at_one_place():
+    with pytest.raises(ValueError, match="kind_is_posted both stand at place 20"):
+        check(place=20, codes={})(lambda given: [])
+    assert [row.place for row in CHECKS] == sorted({row.place for row in CHECKS})
+
+
+def test_every_name_of_the_language_says_what_it_is_and_who_controls_it():
+    assert all(row.help for row in TABLE.values())
+    ours = {name for name, row in TABLE.items() if row.control is Control.OURS}
+    # What a document or its mail says never decides who gets or answers anything.
+    assert ours.isdisjoint(FIELDS)
+    assert {name.partition(".")[0] for name in ours} == {
+        "blocked", "risk", "entity", "vendor", "order",
+    }  # fmt: skip
+    assert set(known_at(Scope.MAIL)) < set(known_at(Scope.FILE)) < set(known_at(Scope.READING))
+    assert "vendor.code" not in known_at(Scope.READING)
+
+
+def test_every_event_has_its_text_and_its_state_once():
+    texts = Path("src/veridox/service/notices/texts")
+    assert all((texts / f"{event.template}.txt").is_file() for event in EVENTS.values())
+    states = [event.state for event in EVENTS.values() if event.state]
+    assert len(states) == len(set(states))
+    assert all(event_of(event.state) == name for name, event in EVENTS.items() if event.state)
 
 
 def test_a_reminder_can_never_be_posted():

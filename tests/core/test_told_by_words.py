@@ -11,7 +11,7 @@ from tools.corpus.make import HELD_BACK, HTML, MADE, TRAINING, TUNING
 from tools.corpus.wording import phrases, wording
 from tools.grammar.pages import compose
 from tools.teach.samples import pages_of
-from veridox.core.checks import CheckSettings, Facts, run_checks
+from veridox.core.checks import run_checks
 from veridox.core.extract import assemble
 from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.extract.tagging.features import FEATURES, inputs
@@ -19,6 +19,7 @@ from veridox.core.extract.tagging.network import shipped
 from veridox.core.extract.tagging.read import renamed, told
 from veridox.core.extract.tagging.tokens import document_of
 from veridox.core.extract.thresholds import STATED
+from veridox.core.facts import CheckSettings, Facts
 from veridox.core.locales.labels import normalise
 from veridox.core.money import Money
 from veridox.core.reading import Field, Kind, Origin, Reading

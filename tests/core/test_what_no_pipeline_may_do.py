@@ -5,10 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from tests.core.test_checks import codes, facts
+from tests.core.test_checks import facts
 from tests.core.test_pipeline_files import TEXT, problems
-from veridox.core.findings import CODES
-from veridox.core.pipeline import Outcome, Situation, check_document, decide, load
+from veridox.core.checks import CODES
+from veridox.core.pipeline import Case, State, advance, load
 from veridox.core.reading import Field, Origin
 
 POST_ROOM = Path("demo/pipelines/post-room.pipeline.yaml").read_text()
@@ -35,11 +35,10 @@ def test_any_code_can_be_made_to_block():
 
 def outcome(definition, confidence):
     given = facts()
-    unsure = Field(value="SG/10442", text="x", origin=Origin.TEXT, confidence=confidence)
+    unsure = Field(value="SG/10442", text="x", origin=Origin.IMPRINT, confidence=confidence)
     reading = given.reading.with_fields({"number": unsure})
     given = replace(given, reading=reading, settings=definition.check)
-    found = tuple(f for f in check_document(definition, given) if f.code != "field.unsure")
-    return decide(definition, Situation(facts=given, findings=found)).outcome
+    return advance(definition, Case(facts=given)).state
 
 
 def without_desk():
@@ -64,8 +63,8 @@ def test_every_pipeline_that_posts_has_a_risk_gate(text, sources):
 
 def test_the_gate_of_a_pipeline_that_names_none_stops_what_is_doubtful():
     definition = load(without_desk())
-    assert outcome(definition, 1.0) is Outcome.CLEARED
-    assert outcome(definition, 0.3) is Outcome.AT_DESK
+    assert outcome(definition, 1.0) is State.CLEARED
+    assert outcome(definition, 0.3) is State.AT_DESK
 
 
 @pytest.mark.parametrize(("when", "name"), [
@@ -112,15 +111,3 @@ def test_how_old_a_bill_may_be(said, days):
 def test_an_age_that_is_none_is_told(said):
     text = TEXT.replace("check:\n", f'check:\n  dates: {{oldest: "{said}"}}\n')
     assert "not a number of days" in problems(text)[0].message
-
-
-def test_a_document_stopped_by_what_is_gone_waits_for_a_person():
-    definition = load(TEXT)
-    given = facts()
-    waiting = Situation(facts=given, findings=(), stopped_for=("vendor.contradicted",))
-    decision = decide(definition, waiting)
-    assert decision.outcome is Outcome.AT_DESK
-    assert "a person lets it go on" in decision.reasons[0]
-    cleared = replace(waiting, cleared_by_person=True)
-    assert decide(definition, cleared).outcome is Outcome.CLEARED
-    assert codes(given) == []

@@ -21,11 +21,13 @@ from veridox.service import wiring
 from veridox.service.accounts.actions.people import create_person
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import put_connection
-from veridox.service.documents.actions.check import check
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.models import Document
+from veridox.service.flow.actions.advance import advance
+from veridox.service.flow.actions.recheck import recheck_waiting
 from veridox.service.ledgers.memory import MemoryLedger
+from veridox.service.ledgers.posting import post
 from veridox.service.mail.memory import MemoryMailbox
 from veridox.service.masterdata.actions import imports
 from veridox.service.pipelines.actions.publish import publish
@@ -81,7 +83,7 @@ class Installation:
     def checked(self, bill: Bill, layout: str = "letterhead") -> Document:
         """The same, checked."""
         document = self.arrive(bill, layout)
-        check(SYSTEM, document.pk)
+        advance(SYSTEM, document.pk)
         document.refresh_from_db()
         return document
 
@@ -140,6 +142,35 @@ def jobs(task: str) -> list[dict]:
     rows = app.job_manager.list_jobs(task=task, status="todo")
     kwargs = [job.task_kwargs for job in rows]
     return [json.loads(each) if isinstance(each, str) else each for each in kwargs]
+
+
+def go_on() -> None:
+    """Run what the flow has queued: documents that may go on, and rechecks that lead to them."""
+    while queued := [*app.job_manager.list_jobs(task="recheck", status="todo"),
+                     *app.job_manager.list_jobs(task="advance", status="todo")]:  # fmt: skip
+        for job in queued:
+            with connection.cursor() as cursor:
+                cursor.execute("delete from procrastinate_jobs where id = %s", [job.id])
+            arguments = job.task_kwargs
+            arguments = json.loads(arguments) if isinstance(arguments, str) else arguments
+            if job.task_name == "recheck":
+                recheck_waiting(**arguments)
+            else:
+                advance(Actor.system("check"), **arguments)
+
+
+def rechecked(what: str = "vendors") -> list[dict]:
+    """Documents that new master data has looked at again."""
+    recheck_waiting(what)
+    return jobs("advance")
+
+
+def carry_through(posting_id: str) -> None:
+    """A posting as a worker would, and the document after it."""
+    try:
+        post(posting_id)
+    finally:
+        go_on()
 
 
 @pytest.fixture(scope="session")

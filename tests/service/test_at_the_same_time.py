@@ -12,16 +12,17 @@ from django.test import Client
 
 from demo import bills
 from tests.service.conftest import SYSTEM, install
+from tests.service.conftest import carry_through as post
+from veridox.core.posting import Refusal
 from veridox.service.accounts.actions.people import create_person
 from veridox.service.accounts.actions.tokens import create_token
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.check import check
-from veridox.service.documents.actions.correct import correct
+from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.errors import StaleError, UnreachableError, VeridoxError
+from veridox.service.flow.actions.advance import advance
 from veridox.service.ledgers.models import Posting, PostingState
-from veridox.service.ledgers.ports import NoAnswerError, Refusal
-from veridox.service.ledgers.posting import post
+from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.masterdata.models import Order
 from veridox.service.notices.models import Notice
 from veridox.service.trail.models import Entry
@@ -126,7 +127,7 @@ def test_documents_on_one_order_cleared_at_once_each_get_their_own_bill(installa
     documents = [
         installation.arrive(replace(bills.VET_VISIT, number=f"QV-T{index}")) for index in range(6)
     ]
-    together(6, lambda index: check(SYSTEM, documents[index].pk))
+    together(6, lambda index: advance(SYSTEM, documents[index].pk))
     assert Document.objects.filter(state=State.CLEARED).count() == 6
     assert Posting.objects.count() == 6
     assert verify().problems == ()
@@ -204,20 +205,20 @@ def test_a_refusal_in_bad_weather_never_leaves_a_bill(installation):
 
 
 def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, monkeypatch):
-    from veridox.service.documents.actions import check as checking
+    from veridox.service.flow.actions import advance as advancing
 
     order = Order.objects.get(number=bills.KRILL.order)
     documents = [
         installation.arrive(replace(bills.KRILL, number=f"BF-T{index}")) for index in range(3)
     ]
-    decide = checking.decide
+    compute = advancing.compute
 
     def slowly(*args):
         threading.Event().wait(0.3)  # both have seen the order by then
-        return decide(*args)
+        return compute(*args)
 
-    monkeypatch.setattr(checking, "decide", slowly)
-    together(3, lambda index: check(SYSTEM, documents[index].pk))
+    monkeypatch.setattr(advancing, "compute", slowly)
+    together(3, lambda index: advance(SYSTEM, documents[index].pk))
     cleared = Document.objects.filter(state=State.CLEARED)
     assert cleared.count() >= 1
     limit = order.net_total * 102 / 100
@@ -228,6 +229,6 @@ def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, mo
 
 def test_two_copies_of_one_bill_checked_at_once_are_posted_once(installation):
     documents = [installation.arrive(bills.VET_VISIT) for _ in range(4)]
-    together(4, lambda index: check(SYSTEM, documents[index].pk))
+    together(4, lambda index: advance(SYSTEM, documents[index].pk))
     assert Document.objects.filter(state=State.CLEARED).count() == 1
     assert Posting.objects.count() == 1

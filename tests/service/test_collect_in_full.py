@@ -9,6 +9,7 @@ from demo.drawing import signature_picture
 from tests.awkward.mails import PDF, all_mails, file, head, mixed, zipped
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
 from veridox.core.readers.mail.content import MailKind
+from veridox.service.connections.actions.manage import put_connection
 from veridox.service.documents.actions.receive import leave_out, take_in
 from veridox.service.documents.models import File, FileState
 from veridox.service.errors import AdapterError, WrongStateError
@@ -339,6 +340,7 @@ def test_our_own_notices_never_come_back_as_work(installation):
 
 
 def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
+    put_connection(SYSTEM, "ap-chat", "chat", {"url": "https://chat.example/x"}, None)
     publish(SYSTEM, PIPELINE[: PIPELINE.index("tell:")] + """tell:
   - on: taken in
     when: subject matches "*urgent*"
@@ -360,6 +362,7 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
 
 
 def test_a_slip_in_a_chat_text_loses_no_mail(installation):
+    put_connection(SYSTEM, "ap-chat", "chat", {"url": "https://chat.example/x"}, None)
     publish(SYSTEM, PIPELINE[: PIPELINE.index("tell:")] + """tell:
   - on: taken in
     chat: {channel: ap, text: "{{ nobody_knows }}"}

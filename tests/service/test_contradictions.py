@@ -6,20 +6,20 @@ import pytest
 
 from demo import bills
 from demo import merrowmere as m
-from tests.service.conftest import SYSTEM, jobs
+from tests.service.conftest import SYSTEM, jobs, rechecked
+from tests.service.conftest import carry_through as post
 from tests.service.test_api import Caller
-from veridox.core.reading import Field, Origin
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.post import post as clear
 from veridox.service.desk.actions.take import release, take
-from veridox.service.documents.actions.check import check
-from veridox.service.documents.actions.check_again import check_again
-from veridox.service.documents.actions.correct import correct
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, WrongStateError
-from veridox.service.ledgers.posting import post
+from veridox.service.flow.actions.advance import advance
+from veridox.service.flow.known import KnownHere
 from veridox.service.masterdata.actions.imports import import_orders, import_vendors
 from veridox.service.masterdata.models import Order, Vendor
+from veridox.service.pipelines.queries import definition_of
 
 KRILL, VET = bills.KRILL, bills.VET_VISIT
 
@@ -44,7 +44,7 @@ def impostor(installation):
         "confidence": 0.75,
     }  # fmt: skip
     newest.save()
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     return document
 
 
@@ -68,7 +68,7 @@ def test_a_person_chooses_the_vendor_and_it_goes_on(impostor, cleo, installation
     assert (chosen.state, chosen.vendor.code) == (State.CLEARED, VET.vendor.code)
     post(str(chosen.posting.pk))
     (bill,) = installation.ledger.bills.values()
-    assert bill["vendor"] == VET.vendor.code
+    assert bill.vendor == VET.vendor.code
 
 
 def test_a_choice_holds_for_what_the_bill_said_only(impostor, cleo):
@@ -102,12 +102,13 @@ def test_new_master_data_never_sends_what_contradicted_itself(impostor, installa
     Vendor.objects.filter(code=KRILL.vendor.code).update(tax_id="")
     Vendor.objects.filter(code=VET.vendor.code).update(tax_id=KRILL.vendor.tax_id)
     import_vendors(SYSTEM, b"code,name\nV999,Somebody New\n")
-    assert {"document_id": impostor.pk} in jobs("check_again")
-    check_again(SYSTEM, impostor.pk)
+    assert {"what": "vendors"} in jobs("recheck")
+    assert {"document_id": impostor.pk} in rechecked()
+    advance(SYSTEM, impostor.pk)
     assert codes(impostor) == []  # nothing contradicts itself any more
     assert impostor.state == State.AT_DESK
     assert "a person lets it go on" in impostor.reasons[0]
-    check_again(SYSTEM, impostor.pk)
+    advance(SYSTEM, impostor.pk)
     impostor.refresh_from_db()
     assert impostor.state == State.AT_DESK  # not the second time either
 
@@ -119,7 +120,7 @@ def test_what_only_waited_goes_on_alone(installation):
     document = installation.checked(VET)
     assert codes(document) == ["vendor.unknown"]
     import_vendors(SYSTEM, m.vendors_csv().encode())
-    check_again(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.state == State.CLEARED
 
@@ -142,8 +143,8 @@ def test_what_the_ledger_refused_is_not_sent_again_with_nobody_deciding(installa
     else:
         take(cleo, document.pk)
         release(cleo, document.pk)
-        assert jobs("check_again") == [{"document_id": document.pk}]
-    check_again(SYSTEM, document.pk)
+        assert jobs("advance") == [{"document_id": document.pk}]
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.state == State.AT_DESK
     assert codes(document) == ["ledger.refused"]  # its words do not get lost either
@@ -167,7 +168,7 @@ def with_fields(document, **values):
         name = name.replace("__", ".")
         known[name] = {**known["number"], "value": value, "text": value}
     newest.save()
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     return document
 
@@ -259,7 +260,6 @@ def test_a_bill_on_the_twin_of_a_vendor_is_a_double_however_its_tax_id_is_writte
     """Two records of one company, one with the prefix of British tax ids and one without."""
     from veridox.core.matching import VendorRecord, registration
     from veridox.core.reading import reading_from_json
-    from veridox.service.documents.facts import earlier
 
     vendor = Vendor.objects.get(code=VET.vendor.code)
     first = installation.checked(VET)
@@ -269,9 +269,10 @@ def test_a_bill_on_the_twin_of_a_vendor_is_a_double_however_its_tax_id_is_writte
     twin = VendorRecord(
         code="V9003", name=vendor.name, tax_id=written.format(registration(vendor.tax_id))
     )
-    assert [each.reference for each in earlier(second, reading, twin)] == [str(first.pk)]
+    known = known_of(second)
+    assert [each.reference for each in known.earlier(reading, twin)] == [str(first.pk)]
     other = VendorRecord(code="V9003", name=vendor.name, tax_id="GB999999999")
-    assert not list(earlier(second, reading, other))
+    assert not known.earlier(reading, other)
 
 
 def test_a_reservation_is_renewed_by_a_correction(installation, cleo):
@@ -289,33 +290,30 @@ def test_a_reservation_is_renewed_by_a_correction(installation, cleo):
 # -- orders
 
 
+def known_of(document):
+    definition = definition_of(document.pipeline_version)
+    return KnownHere(document, definition, locking=False)
+
+
 def test_freight_of_earlier_bills_does_not_use_up_the_order(installation):
     first = installation.checked(KRILL)
     assert first.state == State.CLEARED
     order = Order.objects.get(number=KRILL.order)
-    from veridox.core.reading import Reading
-    from veridox.service.documents.facts import order_named
-
-    reading = Reading(fields={"order_number": Field(value=order.number, origin=Origin.TEXT)})
-    probe = installation.arrive(VET)
-    before = order_named(probe, reading).invoiced.amount
+    known = known_of(installation.arrive(VET))
+    before = known.order(order.number).invoiced.amount
     first.charges = 36
     first.save()
-    assert order_named(probe, reading).invoiced.amount == before - 36
+    assert known.order(order.number).invoiced.amount == before - 36
 
 
 def test_credit_notes_give_an_orders_room_back(installation):
-    from veridox.core.reading import Reading
-    from veridox.service.documents.facts import order_named
-
     first = installation.checked(KRILL)
-    reading = Reading(fields={"order_number": Field(value=KRILL.order)})
-    probe = installation.arrive(VET)
-    billed = order_named(probe, reading).invoiced.amount
+    known = known_of(installation.arrive(VET))
+    billed = known.order(KRILL.order).invoiced.amount
     assert billed == first.net_total
     first.kind = "credit note"
     first.save()
-    assert order_named(probe, reading).invoiced.amount == -billed
+    assert known.order(KRILL.order).invoiced.amount == -billed
 
 
 # -- imports

@@ -10,19 +10,20 @@ from PIL import Image
 from demo import bills
 from demo.drawing import LAYOUTS, delivery_note, scanned
 from demo.merrowmere import TIDEWRACK, vendors_csv
-from tests.service.conftest import SYSTEM, install, jobs
+from tests.service.conftest import SYSTEM, install, jobs, rechecked
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post
+from veridox.service.desk.actions.resume import resume
 from veridox.service.documents import pages, reading
-from veridox.service.documents.actions.check import check
-from veridox.service.documents.actions.check_again import check_again
-from veridox.service.documents.actions.correct import correct
-from veridox.service.documents.actions.fail import fail, resume
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.models import Document, File, ReadingVersion, State
 from veridox.service.documents.pages import picture_of, words_of
+from veridox.service.documents.queries import accepted
 from veridox.service.errors import BadInputError, NotAllowedError, StaleError, WrongStateError
+from veridox.service.flow.actions.advance import advance
+from veridox.service.flow.actions.fail import fail
 from veridox.service.ledgers.models import BillReservation, Posting
 from veridox.service.masterdata.actions.imports import import_vendors
 from veridox.service.storage import originals
@@ -74,7 +75,7 @@ def test_what_is_wrong_waits_at_the_desk_with_its_finding(installation, bill, la
 ])  # fmt: skip
 def test_a_file_that_cannot_be_read_waits_with_the_reason(installation, content, code):
     document = installation.arrive_bytes(content)
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.state == State.AT_DESK
     assert codes(document)[0] == code
@@ -82,7 +83,7 @@ def test_a_file_that_cannot_be_read_waits_with_the_reason(installation, content,
 
 def test_a_delivery_note_is_laid_aside(installation):
     document = installation.arrive_bytes(delivery_note(bills.VET_VISIT, "DN-1"))
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.state == State.ASIDE
 
@@ -116,7 +117,7 @@ def test_bills_in_flight_count_against_the_order(installation):
 
 def test_a_check_that_runs_twice_does_nothing_the_second_time(installation):
     document = installation.checked(bills.KRILL)
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.version == 2
     assert len(jobs("post")) == 1
@@ -185,7 +186,7 @@ def test_a_scan_is_read_and_its_pages_are_kept(installation, monkeypatch):
     file, again = (upload(SYSTEM, installation.version, **known) for _ in range(2))
     reading.read(file.pk)
     document = Document.objects.get(file=file)
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert (document.number, str(document.gross_total)) == ("SG/10467", "415.2000")
     # It lay askew: people see it as it was read, with the dark band level.
@@ -219,7 +220,7 @@ def test_xml_beside_a_page_is_the_same_invoice(installation):
     )  # fmt: skip
     reading.read(file.pk)
     document = Document.objects.get(file=file)
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert document.state == State.AT_DESK
     # The page asks for another amount than the XML: a person is told both.
@@ -232,7 +233,7 @@ def test_xml_beside_a_page_is_the_same_invoice(installation):
 
 def test_a_scan_can_be_entered_by_hand_and_posted_with_a_reason(installation, cleo):
     document = installation.arrive_bytes(scanned(LAYOUTS["band"](bills.SKIMMER), blur=15))
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     entered = {
         "kind": "invoice",
@@ -262,18 +263,21 @@ def test_posting_against_a_finding_needs_a_reason(slip, cleo):
 def test_what_was_accepted_is_kept_with_name_and_reason(slip, cleo):
     after = post(cleo, slip.pk, slip.version, "agreed by phone")
     assert after.state == State.CLEARED
-    assert after.accepted[0]["code"] == "total.sum"
-    assert (after.accepted[0]["by"], after.accepted[0]["reason"]) == (
-        "person:cleo", "agreed by phone",
+    (said,) = accepted(after)
+    assert (said["code"], said["by"], said["reason"], said["reading_version"]) == (
+        "total.sum", "person:cleo", "agreed by phone", 1,
     )  # fmt: skip
 
 
-def test_a_correction_voids_what_was_accepted_before(slip, cleo, installation):
+@pytest.mark.parametrize(("field", "value", "holds"), [
+    ("due_date", "2026-12-31", True), ("gross_total", "1491.28", False),
+])  # fmt: skip
+def test_what_was_accepted_holds_for_these_figures_and_no_others(slip, cleo, field, value, holds):
     after = post(cleo, slip.pk, slip.version, "agreed")
     Document.objects.filter(pk=slip.pk).update(state=State.AT_DESK)  # as after a refusal
-    again = correct(cleo, slip.pk, after.version, {"fields": {"due_date": "2026-12-31"}})
-    assert again.accepted == []
-    assert again.state == State.AT_DESK
+    again = correct(cleo, slip.pk, after.version, {"fields": {field: value}})
+    assert [finding["code"] for finding in again.findings] == ["total.sum"]
+    assert (bool(accepted(again)), again.state == State.CLEARED) == (holds, holds)
 
 
 def test_an_unknown_vendor_cannot_be_accepted_away(installation, cleo):
@@ -299,8 +303,8 @@ def test_a_document_waits_until_its_vendor_is_imported(installation):
     document = installation.checked(bills.KIOSK)
     row = f"V3001,{TIDEWRACK.name},{TIDEWRACK.tax_id},GB,,no,no\n"
     import_vendors(SYSTEM, (vendors_csv() + row).encode())
-    assert {"document_id": document.pk} in jobs("check_again")
-    check_again(SYSTEM, document.pk)
+    assert {"document_id": document.pk} in rechecked()
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     assert (document.state, document.vendor.code) == (State.CLEARED, "V3001")
 
@@ -323,7 +327,7 @@ def test_of_equal_invoices_checked_at_the_same_moment_one_goes_on(committed, mon
     def run(document):
         barrier.wait()
         try:
-            check(SYSTEM, document.pk)
+            advance(SYSTEM, document.pk)
         finally:
             connections.close_all()
 

@@ -5,13 +5,19 @@ import json
 import httpx
 import pytest
 
+from veridox.core.money import Money
+from veridox.core.posting import Bill, BillLine, Booked, Refusal
 from veridox.service.connections.settings import ChatSettings, LedgerSettings
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.ledgers.finance import FinanceLedger
-from veridox.service.ledgers.ports import Booked, NoAnswerError, Refusal
+from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.notices import chat
 
-BILL = {"vendor": "V1", "number": "A-1", "gross_total": "120.00", "lines": [{"amount": "100.00"}]}
+BILL = Bill(
+    vendor="V1", entity="trust", kind="bill", number="A-1", currency="GBP",
+    gross_total=Money.of("120.00", "GBP"),
+    lines=(BillLine(description="Salt", amount=Money.of("100.00", "GBP")),),
+)  # fmt: skip
 BOOKED = {"id": 7, "number": "BL-26-00007", "link": "http://f/7"}
 
 
@@ -50,7 +56,7 @@ def test_a_bill_is_sent_with_its_reference_as_key_and_our_token(finance, ledger)
     (asked,) = finance.asked
     assert asked.headers["Idempotency-Key"] == "ref-1"
     assert asked.headers["Authorization"] == "Bearer word"
-    assert json.loads(asked.content) == {"external_reference": "ref-1", **BILL}
+    assert json.loads(asked.content) == {"external_reference": "ref-1", **BILL.to_json()}
 
 
 def test_what_the_ledger_promises_is_known(ledger):

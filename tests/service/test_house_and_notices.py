@@ -51,7 +51,7 @@ def test_a_file_whose_reading_was_given_up_shows_it(installation):
 
 def test_a_check_that_was_given_up_shows_at_its_document(installation):
     document = installation.arrive(bills.KRILL)
-    give_up("check")
+    give_up("advance")
     settle_given_up()
     document.refresh_from_db()
     assert (document.state, document.failed_at_state) == (State.FAILED, State.READ)

@@ -3,18 +3,18 @@
 import pytest
 
 from demo import bills
-from tests.service.conftest import SYSTEM, jobs
+from tests.service.conftest import SYSTEM, go_on, jobs
 from tests.service.test_api import Caller
 from tests.service.test_house_and_notices import Outbox, give_up
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
+from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.send_back import send_back
 from veridox.service.desk.actions.take import take
-from veridox.service.documents.actions.check_again import check_again
-from veridox.service.documents.actions.correct import correct
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import AdapterError, BadInputError, UnreachableError, WrongStateError
+from veridox.service.flow.actions.advance import advance
 from veridox.service.house.rescue import settle_given_up
 from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.actions.sent import send_again, store_failed
@@ -61,7 +61,7 @@ def test_while_a_letter_travels_its_document_cannot_be_changed(slip, cleo, lette
         with pytest.raises(WrongStateError, match="on its way"):
             act()
     before = slip.version
-    check_again(SYSTEM, slip.pk)
+    advance(SYSTEM, slip.pk)
     slip.refresh_from_db()
     assert slip.version == before
 
@@ -69,6 +69,7 @@ def test_while_a_letter_travels_its_document_cannot_be_changed(slip, cleo, lette
 def test_a_document_is_returned_once_the_mail_server_took_its_letter(monkeypatch, slip, letter):
     there = outbox(monkeypatch)
     tell(letter.pk)
+    go_on()
     slip.refresh_from_db()
     assert (slip.state, slip.letter_out) == (State.RETURNED, False)
     assert [mail.to for mail in there.sent] == [TO]
@@ -79,6 +80,7 @@ def test_a_refused_letter_brings_its_document_back_with_the_reason(
 ):
     outbox(monkeypatch, AdapterError("550 no such mailbox"))
     tell(letter.pk)
+    go_on()
     slip.refresh_from_db()
     assert (slip.state, slip.letter_out) == (State.AT_DESK, False)
     assert "550 no such mailbox" in slip.reasons[0]
@@ -95,6 +97,7 @@ def test_a_refused_letter_brings_its_document_back_with_the_reason(
 
 def test_a_refused_letter_is_sent_again_and_ends_its_document(monkeypatch, slip, letter, clerk):
     store_failed(SYSTEM, letter.pk, "refused")
+    go_on()
     there = outbox(monkeypatch)
     works = Caller(clerk, "read", "work")
     answer = works.send("post", f"/notices/{letter.pk}/again")
@@ -103,12 +106,14 @@ def test_a_refused_letter_is_sent_again_and_ends_its_document(monkeypatch, slip,
     assert slip.letter_out
     assert jobs("tell")[-1] == {"notice_id": letter.pk}
     tell(letter.pk)
+    go_on()
     slip.refresh_from_db()
     assert (slip.state, len(there.sent)) == (State.RETURNED, 1)
 
 
 def test_a_letter_is_not_sent_again_when_its_document_went_another_way(slip, cleo, letter):
     store_failed(SYSTEM, letter.pk, "refused")
+    go_on()
     Document.objects.filter(pk=slip.pk).update(state=State.DISCARDED)
     with pytest.raises(WrongStateError, match="discarded"):
         send_again(cleo, letter.pk)
@@ -123,6 +128,7 @@ def test_a_mail_server_that_is_down_keeps_the_letter_on_its_way(monkeypatch, sli
     outbox(monkeypatch, UnreachableError("nobody answers"))
     with pytest.raises(UnreachableError):
         tell(letter.pk)
+    go_on()
     slip.refresh_from_db()
     letter.refresh_from_db()
     assert (slip.letter_out, letter.state) == (True, NoticeState.PREPARED)
@@ -135,6 +141,7 @@ def test_a_letter_that_was_given_up_comes_back_with_its_last_problem(monkeypatch
         tell(letter.pk)
     give_up("tell")
     settle_given_up()
+    go_on()
     slip.refresh_from_db()
     assert not slip.letter_out
     assert "nobody answers" in slip.reasons[0]

@@ -3,18 +3,20 @@
 import pytest
 
 from demo import bills
+from tests.service.conftest import carry_through as post
 from tests.service.conftest import jobs
+from veridox.core.posting import Bill, PostingState
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
-from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.models import File, State
 from veridox.service.errors import UnreachableError, WrongStateError
+from veridox.service.flow import appliers
+from veridox.service.flow.actions.fail import fail
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.actions.answers import begin_sending
-from veridox.service.ledgers.models import PostingState
 from veridox.service.ledgers.ports import NoAnswerError
-from veridox.service.ledgers.posting import LookAgainError, post
+from veridox.service.ledgers.posting import LookAgainError
 from veridox.service.mail.models import Message
 from veridox.service.notices.models import Notice
 from veridox.service.storage import originals
@@ -156,8 +158,7 @@ def test_what_was_attached_is_not_attached_again_after_a_crash(installation, cle
 
 
 def test_a_number_that_stands_in_the_ledger_is_told_with_its_bill(installation, cleared):
-    other = {**cleared.posting.bill}
-    installation.ledger.bills["somebody else's"] = other
+    installation.ledger.bills["somebody else's"] = Bill.from_json(cleared.posting.bill)
     run(cleared)
     (finding,) = [f for f in cleared.findings if f["code"] == "duplicate.in_ledger"]
     assert (finding["found"], "M-1" in finding["message"]) == ("M-1", True)
@@ -192,7 +193,7 @@ def test_the_mail_of_a_refused_bill_goes_to_people(installation, cleared):
     settled = []
     installation.ledger.refuses = ("period: closed",)
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(answers, "settle", settled.append)
+        patch.setattr(appliers, "settle", settled.append)
         message = Message.objects.create(
             connection=None, pipeline_version=cleared.pipeline_version, arrived_folder="",
             arrived_uidvalidity=1, arrived_uid=1, folder="", fingerprint="f", size=1, sha256="s",
@@ -236,7 +237,8 @@ def test_a_ledger_that_books_late_is_found_out(installation, cleared):
     with pytest.raises(LookAgainError):
         run(cleared)
     installation.ledger.misbehave = None
-    installation.ledger.bills[str(cleared.posting.pk)] = cleared.posting.bill  # the late booking
+    late = Bill.from_json(cleared.posting.bill)
+    installation.ledger.bills[str(cleared.posting.pk)] = late
     run(cleared)
     assert cleared.state == State.POSTED
     assert bills_in(installation) == 1
@@ -297,7 +299,7 @@ def test_what_may_be_booked_is_not_discarded_before_somebody_looked(installation
 
 
 def test_anothers_bill_of_the_same_number_is_not_adopted(installation, cleared):
-    installation.ledger.bills["entered by hand"] = dict(cleared.posting.bill)
+    installation.ledger.bills["entered by hand"] = Bill.from_json(cleared.posting.bill)
     run(cleared)
     assert cleared.state == State.AT_DESK
     assert cleared.findings[-1]["code"] == "duplicate.in_ledger"
@@ -322,7 +324,7 @@ def test_a_worker_that_died_after_booking_only_finishes(installation, cleared):
 def test_a_bill_that_stands_differently_in_the_ledger_is_told(installation, cleared):
     def cheaper(reference):
         bill = {**cleared.posting.bill, "gross_total": "1.00"}
-        installation.ledger.bills[reference] = bill
+        installation.ledger.bills[reference] = Bill.from_json(bill)
 
     installation.ledger.misbehave = cheaper
     run(cleared)

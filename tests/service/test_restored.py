@@ -112,7 +112,7 @@ def test_one_job_that_cannot_be_settled_does_not_stop_the_others(installation):
     document = installation.checked(bills.KRILL)
     with connection.cursor() as cursor:
         cursor.execute("insert into procrastinate_jobs (queue_name, task_name, priority, args,"
-                       " status) values ('check', 'check', 0, '{\"document_id\": 999999}',"
+                       " status) values ('check', 'advance', 0, '{\"document_id\": 999999}',"
                        " 'failed'), ('read', 'read', 0, '{}', 'failed')")  # fmt: skip
     give_up("post")
     assert settle_given_up() == 1

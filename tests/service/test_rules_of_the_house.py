@@ -124,9 +124,9 @@ def test_whatever_is_deferred_is_a_job():
         if isinstance(node, ast.Call) and ast.unparse(node.func) in ("defer", "defer_all", "job")
         and isinstance(node.args[0], ast.Constant)
     }  # fmt: skip
-    assert {"read", "check", "post", "tell", "move", "collect"} <= asked
+    assert {"read", "advance", "recheck", "post", "tell", "move", "collect"} <= asked
     assert {each for each in asked if not job(each)} == set()
-    with pytest.raises(LookupError, match=r"no job is called 'raed'; there are .*read, report"):
+    with pytest.raises(LookupError, match=r"no job is called 'raed'; there are .*read, recheck"):
         job("raed")
 
 

@@ -12,13 +12,13 @@ from tests.service.conftest import PIPELINE, SYSTEM, answer_of, jobs
 from veridox.core.findings import Finding, Weight
 from veridox.core.reading import Origin
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.check import check
-from veridox.service.documents.actions.correct import correct
+from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, File
 from veridox.service.errors import BadInputError
+from veridox.service.flow.actions.advance import advance
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.storage import originals
 
@@ -63,7 +63,7 @@ def test_each_bill_of_a_file_is_a_document_with_its_own_pages(installation):
     assert (one.number, other.number) == (bills.KRILL.number, bills.SALT_SLIP.number)
     assert (one.first_page, one.last_page) == (1, 1)
     assert (other.first_page, other.last_page) == (2, 2)
-    assert {job["document_id"] for job in jobs("check")} >= {
+    assert {job["document_id"] for job in jobs("advance")} >= {
         one.pk, other.pk,
     }  # fmt: skip
 
@@ -71,7 +71,7 @@ def test_each_bill_of_a_file_is_a_document_with_its_own_pages(installation):
 def test_each_is_checked_by_itself(installation):
     one, other = arrive(installation.version, TWO)
     for document in (one, other):
-        check(SYSTEM, document.pk)
+        advance(SYSTEM, document.pk)
         document.refresh_from_db()
     assert "total.sum" not in [finding["code"] for finding in one.findings]
     assert "total.sum" in [finding["code"] for finding in other.findings]
@@ -81,7 +81,7 @@ def test_what_a_reader_says_of_a_page_concerns_its_document_only(installation):
     said = Finding(code="page.text_differs", weight=Weight.WARN, message="Look at it.", page=2)
     one, other = arrive(installation.version, TWO, findings=[said])
     for document in (one, other):
-        check(SYSTEM, document.pk)
+        advance(SYSTEM, document.pk)
         document.refresh_from_db()
     assert "page.text_differs" not in [finding["code"] for finding in one.findings]
     assert "page.text_differs" in [finding["code"] for finding in other.findings]
@@ -117,7 +117,7 @@ def test_declared_fields_come_from_the_file_s_mail_or_by_default(declared):
 
 def test_a_person_enters_a_declared_field_and_a_choice_stays_a_choice(declared, clerk):
     (document,) = arrive(declared, LAYOUTS["letterhead"](bills.SALT_SLIP))
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     actor = Actor.of(clerk)
     correct(actor, document.pk, document.version, {"fields": {"berth": "B-14"}}, "")
@@ -130,7 +130,7 @@ def test_a_person_enters_a_declared_field_and_a_choice_stays_a_choice(declared, 
 
 def test_a_field_that_nobody_declared_is_refused_with_the_nearest_name(declared, clerk):
     (document,) = arrive(declared, LAYOUTS["letterhead"](bills.SALT_SLIP))
-    check(SYSTEM, document.pk)
+    advance(SYSTEM, document.pk)
     document.refresh_from_db()
     with pytest.raises(BadInputError) as refused:
         correct(Actor.of(clerk), document.pk, document.version, {"fields": {"birth": "B"}}, "")

@@ -62,13 +62,13 @@ def test_an_entry_belongs_to_a_transaction():
 def test_what_is_rolled_back_leaves_neither_entry_nor_job():
     def act():
         with transaction.atomic():
-            defer("check", document_id=1)
+            defer("advance", document_id=1)
             record(SYSTEM, "test.act", "thing", 1)
             raise ZeroDivisionError
 
     with pytest.raises(ZeroDivisionError):
         act()
-    assert jobs("check") == []
+    assert jobs("advance") == []
     assert not Entry.objects.exists()
 
 
@@ -77,14 +77,14 @@ def test_a_job_deferred_while_a_worker_runs_is_still_in_its_transaction():
 
     def act():
         with transaction.atomic():
-            defer("check", document_id=1)
+            defer("advance", document_id=1)
             raise ZeroDivisionError
 
     with pytest.raises(ZeroDivisionError):
         act()
-    assert jobs("check") == []
+    assert jobs("advance") == []
 
 
 def test_a_job_without_a_transaction_is_refused():
     with pytest.raises(RuntimeError, match="transaction"):
-        defer("check", document_id=1)
+        defer("advance", document_id=1)

@@ -4,17 +4,16 @@ import pytest
 
 from demo import bills
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
+from veridox.core.posting import Booked, Refusal
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post
-from veridox.service.documents.actions.check import check
-from veridox.service.documents.actions.check_again import check_again
-from veridox.service.documents.actions.correct import correct
-from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.flow.actions.advance import advance
+from veridox.service.flow.actions.fail import fail
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.models import BillReservation, Posting
-from veridox.service.ledgers.ports import Booked, Refusal
 from veridox.service.notices.models import Notice
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.pipelines.models import PipelineVersion
@@ -48,7 +47,7 @@ def snapshot():
         "notices": Notice.objects.count(),
         "entries": Entry.objects.count(),
         "versions": PipelineVersion.objects.count(),
-        "jobs": [jobs(name) for name in ("read", "check", "post", "tell", "move")],
+        "jobs": [jobs(name) for name in ("read", "advance", "post", "tell", "move")],
     }
 
 
@@ -64,7 +63,7 @@ SLIP_ACTS = {
     "post": lambda actor, d: post(actor, d.pk, d.version, "agreed"),
     "discard": lambda actor, d: discard(actor, d.pk, d.version, "twice"),
     "fail": lambda actor, d: fail(SYSTEM, d.pk, "broken"),
-    "check again": lambda actor, d: check_again(SYSTEM, d.pk),
+    "check again": lambda actor, d: advance(SYSTEM, d.pk),
 }
 CLEARED_ACTS = {
     "unsure": lambda d: answers.note_unsure(SYSTEM, reference(d), "no answer"),
@@ -101,7 +100,7 @@ def test_a_check_that_is_cut_off_reserves_and_queues_nothing(installation, power
     before = snapshot()
     power_cut()
     with pytest.raises(PowerCutError):
-        check(SYSTEM, document.pk)
+        advance(SYSTEM, document.pk)
     assert snapshot() == before
 
 
@@ -119,7 +118,7 @@ def test_a_document_is_handled_by_the_version_it_came_under(installation):
         "  totals: {within", "  weights: {order.total: warn}\n  totals: {within"
     )
     installation.version = publish(SYSTEM, lenient.replace("risk > 10 %", "risk > 60 %"))
-    check_again(SYSTEM, old.pk)
+    advance(SYSTEM, old.pk)
     old.refresh_from_db()
     assert (old.state, old.pipeline_version.number) == (State.AT_DESK, 1)
     discard_free = installation.checked(bills.VET_VISIT, "band")

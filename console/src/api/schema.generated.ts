@@ -1286,6 +1286,10 @@ export interface components {
             message: string;
             by: string;
             reason: string;
+            /** @description that it was accepted on */
+            reading_version: number;
+            /** Format: date-time */
+            at: string;
         };
         /** @description The newest hourly count of a mailbox. */
         Account: {
@@ -1445,7 +1449,7 @@ export interface components {
             /** Format: date-time */
             readonly ended_at: string | null;
             findings: components["schemas"]["Finding"][];
-            accepted: components["schemas"]["Accepted"][];
+            readonly accepted: components["schemas"]["Accepted"][];
             readonly pages: components["schemas"]["PageShape"][];
             readonly reading: components["schemas"]["Reading"];
             /** @description Number of the newest version of the reading. */

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "veridox.service.documents",
     "veridox.service.ledgers",
     "veridox.service.notices",
+    "veridox.service.flow",
     "veridox.service.house",
     "veridox.service.reports",
 ]

@@ -1,23 +1,11 @@
-"""Checks: functions from facts to findings."""
+"""Checks: functions from facts to findings, and the table of them."""
 
-from veridox.core.checks.facts import (
-    CheckSettings,
-    EntityChoice,
-    EntityRecord,
-    Facts,
-    OrderTolerance,
-    choose_entity,
+from veridox.core.checks.registry import (
+    CHECKS,
+    CODES,
+    CheckError,
+    run_arithmetic,
+    run_checks,
 )
-from veridox.core.checks.registry import CHECKS, run_arithmetic, run_checks
 
-__all__ = [
-    "CHECKS",
-    "CheckSettings",
-    "EntityChoice",
-    "EntityRecord",
-    "Facts",
-    "OrderTolerance",
-    "choose_entity",
-    "run_arithmetic",
-    "run_checks",
-]
+__all__ = ["CHECKS", "CODES", "CheckError", "run_arithmetic", "run_checks"]

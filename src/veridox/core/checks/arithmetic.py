@@ -5,8 +5,9 @@ from decimal import Decimal
 from typing import Final
 
 from veridox.core.checks.evidence import at_cell, at_field
-from veridox.core.checks.facts import Facts
-from veridox.core.findings import Finding, Weight
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts
+from veridox.core.findings import Code, Finding, Weight
 from veridox.core.findings.wording import counted
 from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.reading import Reading, Row
@@ -30,6 +31,17 @@ def _one_currency(reading: Reading) -> bool:
     return len({money.currency for money in amounts} | {reading.currency}) <= 1
 
 
+@check(
+    place=110,
+    codes={
+        "line.amount": Code(
+            title="A line's amount is not quantity times price",
+            why="Small differences come from rounded prices; larger ones are slips or misreadings.",
+            rule="EN 16931 BT-131",
+            lowered=True,
+        ),
+    },
+)
 def line_amounts(facts: Facts) -> Iterator[Finding]:
     """`line.amount`: each line's amount is quantity x price / base - discount (BT-131).
 
@@ -91,6 +103,16 @@ def _product(row: Row) -> Decimal | None:
     return quantity * price / base - (discount.amount if discount else Decimal(0))
 
 
+@check(
+    place=120,
+    codes={
+        "lines.sum": Code(
+            title="The lines do not add up to the net total",
+            why="A line is missing, was misread, or the vendor added up wrongly.",
+            rule="EN 16931 BR-CO-10, BR-CO-13",
+        ),
+    },
+)
 def lines_sum(facts: Facts) -> Iterator[Finding]:
     """`lines.sum`: lines - allowances + charges is the net total (BR-CO-10, BR-CO-13).
 
@@ -133,6 +155,17 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
     )
 
 
+@check(
+    place=130,
+    codes={
+        "tax.amount": Code(
+            title="A tax amount is not base times rate",
+            why="Differences of a minor unit come from rounding per line.",
+            rule="EN 16931 BR-CO-17",
+            lowered=True,
+        ),
+    },
+)
 def tax_amounts(facts: Facts) -> Iterator[Finding]:
     """`tax.amount`: a tax line's amount is base x rate (BR-CO-17), within rounding.
 
@@ -167,6 +200,16 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
         )
 
 
+@check(
+    place=140,
+    codes={
+        "tax.sum": Code(
+            title="The tax amounts do not add up to the total tax",
+            why="A tax line is missing or wrong.",
+            rule="EN 16931 BR-CO-14",
+        ),
+    },
+)
 def tax_sum(facts: Facts) -> Iterator[Finding]:
     """`tax.sum`: the tax lines add up to the tax total (BR-CO-14)."""
     reading = facts.reading
@@ -190,6 +233,20 @@ def tax_sum(facts: Facts) -> Iterator[Finding]:
     )
 
 
+@check(
+    place=150,
+    codes={
+        "total.sum": Code(
+            title="Net and tax do not add up to the total",
+            why="Paying the printed total would pay too much or too little.",
+            rule="EN 16931 BR-CO-15",
+        ),
+        "total.unchecked": Code(
+            title="The total could not be checked",
+            why="Net or tax is not stated, so nothing vouches for the total.",
+        ),
+    },
+)
 def total_sum(facts: Facts) -> Iterator[Finding]:
     """`total.sum`: net and tax add up to the total (BR-CO-15); else `total.unchecked`."""
     reading = facts.reading
@@ -233,6 +290,16 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
     )
 
 
+@check(
+    place=160,
+    codes={
+        "total.due": Code(
+            title="What is left to pay does not follow from the total",
+            why="A deposit, or tax withheld by the buyer, was left out or misread.",
+            rule="EN 16931 BR-CO-16",
+        ),
+    },
+)
 def total_due(facts: Facts) -> Iterator[Finding]:
     """`total.due`: the total less what is prepaid and withheld is left to pay (BR-CO-16)."""
     reading = facts.reading
@@ -259,6 +326,15 @@ def total_due(facts: Facts) -> Iterator[Finding]:
     )
 
 
+@check(
+    place=170,
+    codes={
+        "total.zero": Code(
+            title="The bill asks for nothing",
+            why="A total of zero is most often misread, or no bill at all.",
+        ),
+    },
+)
 def total_zero(facts: Facts) -> Iterator[Finding]:
     """`total.zero`: a bill asks for something; a total of zero is misread, or nothing to post."""
     gross = facts.reading.money("gross_total")

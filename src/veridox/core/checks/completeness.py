@@ -3,8 +3,9 @@
 from collections.abc import Iterator
 
 from veridox.core.checks.evidence import at_cell, at_field
-from veridox.core.checks.facts import Facts
-from veridox.core.findings import Finding, Weight
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts
+from veridox.core.findings import ENTITIES, ORDERS, READERS, Code, Finding, Weight
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, Field, Origin
 
 PAID_BY = (
@@ -19,6 +20,17 @@ SURE = 0.85
 """Confidence from which a value that was read may go on without a person."""
 
 
+@check(
+    place=30,
+    codes={
+        "field.missing": Code(
+            title="A needed field is missing",
+            why="The pipeline needs it, and it was not found on the pages.",
+            rule="EN 16931 BR-02 to BR-16",
+            accepted=False,
+        ),
+    },
+)
 def fields_present(facts: Facts) -> Iterator[Finding]:
     """`field.missing`: each field that the pipeline needs is stated."""
     for name in facts.settings.need:
@@ -35,6 +47,16 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
             )
 
 
+@check(
+    place=40,
+    codes={
+        "field.unsure": Code(
+            title="A value was read with doubt",
+            why="One of its signs could not be recognised for sure on a picture, or little on the "
+            "page says that it is what it was taken for.",
+        ),
+    },
+)
 def read_surely(facts: Facts) -> Iterator[Finding]:
     """`field.unsure`: what goes to the ledger was read, but not for sure."""
     for name in PAID_BY:
@@ -56,6 +78,16 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
         )
 
 
+@check(
+    place=50,
+    codes={
+        "field.mended": Code(
+            title="A misread digit was mended",
+            why="Two or more sums or products of a scan did not hold, and all do with one digit "
+            "changed into one that it is easily taken for. Only the page says which it is.",
+        ),
+    },
+)
 def digits_mended(facts: Facts) -> Iterator[Finding]:
     """`field.mended`: what was recognised, and mended by arithmetic."""
     for name, field in facts.reading.fields.items():
@@ -99,6 +131,16 @@ def _worked_out(facts: Facts, currency: Field) -> Finding:
     )
 
 
+@check(
+    place=20,
+    codes={
+        "kind.not_posted": Code(
+            title="Not a kind of document that is posted",
+            why="Statements, reminders, delivery notes and the like are never paid as invoices.",
+            accepted=False,
+        ),
+    },
+)
 def kind_is_posted(facts: Facts) -> Iterator[Finding]:
     """`kind.not_posted`: only kinds that the pipeline posts, and never a reminder or statement."""
     kind = facts.reading.kind
@@ -117,11 +159,31 @@ def kind_is_posted(facts: Facts) -> Iterator[Finding]:
         )
 
 
+@check(place=10, needs=("file_findings",), codes=READERS)
 def file_findings(facts: Facts) -> Iterator[Finding]:
     """What the reader found on file and pages goes with the document."""
     yield from facts.file_findings
 
 
+@check(
+    place=60,
+    needs=("entity", "entity_contradiction"),
+    codes={
+        "entity.unknown": Code(
+            title="It is not clear which of our entities is billed",
+            why="The bill must stand in the right company's books.",
+            accepted=False,
+            helped_by=ENTITIES | ORDERS,
+        ),
+        "entity.contradicted": Code(
+            title="What the bill says of the buyer contradicts itself",
+            why="Name and tax id are those of different companies; a person says whose bill it is.",
+            accepted=False,
+            alone=False,
+            helped_by=ENTITIES,
+        ),
+    },
+)
 def entity_known(facts: Facts) -> Iterator[Finding]:
     """`entity.contradicted`, `entity.unknown`: the bill must stand in the right books."""
     if facts.entity is None and facts.entity_contradiction:

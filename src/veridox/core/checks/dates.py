@@ -5,13 +5,30 @@ from datetime import timedelta
 from typing import Final
 
 from veridox.core.checks.evidence import at_field
-from veridox.core.checks.facts import Facts
-from veridox.core.findings import Finding
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts
+from veridox.core.findings import Code, Finding
 
 AHEAD: Final = timedelta(days=1)
 """It may be tomorrow already where the vendor sits."""
 
 
+@check(
+    place=100,
+    needs=("arrived",),
+    codes={
+        "date.future": Code(
+            title="The issue date lies in the future",
+            why="A misread date, or a bill that is not due to be booked yet.",
+            lowered=True,
+        ),
+        "date.old": Code(
+            title="The issue date lies long ago",
+            why="A misread date, or an old bill that was most likely paid long ago.",
+            lowered=True,
+        ),
+    },
+)
 def issue_date_fits(facts: Facts) -> Iterator[Finding]:
     """`date.future`, `date.old`: issued after it came in, or too long before.
 

@@ -16,6 +16,7 @@ class Details(TypedDict, total=False):
     difference: str | None
     hint: str | None
     letter: str
+    about: str
 
 
 def at_field(
@@ -41,4 +42,5 @@ def at_cell(
         difference=details.get("difference"),
         hint=details.get("hint"),
         letter=details.get("letter", ""),
+        about=details.get("about", ""),
     )

@@ -4,13 +4,58 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from veridox.core.checks.evidence import at_field
-from veridox.core.checks.facts import Facts, OrderTolerance
-from veridox.core.findings import Finding, Weight
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts, OrderTolerance
+from veridox.core.findings import ENTITIES, ORDERS, VENDORS, Code, Finding, Weight
 from veridox.core.matching import OrderRecord
 from veridox.core.money import Money, round_half_up
 from veridox.core.reading import Kind
 
 
+@check(
+    place=180,
+    needs=(
+        "vendor",
+        "entity",
+        "order",
+    ),
+    codes={
+        "order.missing": Code(
+            title="No order number is stated",
+            why="Vendors that deliver on orders must name one.",
+            lowered=True,
+            helped_by=VENDORS,
+        ),
+        "order.unknown": Code(
+            title="The order number is not known",
+            why="Nobody here ordered under this number, or the order list is out of date.",
+            lowered=True,
+            helped_by=ORDERS,
+        ),
+        "order.closed": Code(
+            title="The order is closed",
+            why="Everything ordered was already invoiced or the order was cancelled.",
+            lowered=True,
+            helped_by=ORDERS,
+        ),
+        "order.vendor": Code(
+            title="The order belongs to another vendor",
+            why="A mistyped number, or somebody bills on another's order.",
+            helped_by=ORDERS | VENDORS,
+        ),
+        "order.entity": Code(
+            title="The order belongs to another of our companies",
+            why="One of ours ordered and another is billed: the bill would stand in the wrong "
+            "books.",
+            helped_by=ORDERS | ENTITIES,
+        ),
+        "order.currency": Code(
+            title="Order and invoice are in different currencies",
+            why="Amounts cannot be compared without an agreed rate.",
+            helped_by=ORDERS,
+        ),
+    },
+)
 def order_fits(facts: Facts) -> Iterator[Finding]:
     """`order.missing`, `.unknown`, `.vendor`, `.entity`, `.closed`, `.currency`."""
     reading = facts.reading
@@ -87,6 +132,18 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
         )
 
 
+@check(
+    place=190,
+    needs=("order",),
+    codes={
+        "order.total": Code(
+            title="More is invoiced than was ordered",
+            why="All bills on this order together exceed its net total beyond the tolerance.",
+            lowered=True,
+            helped_by=ORDERS,
+        ),
+    },
+)
 def order_total(facts: Facts) -> Iterator[Finding]:
     """`order.total`: the goods of all bills on the order stay within its net total.
 
@@ -123,6 +180,18 @@ def order_total(facts: Facts) -> Iterator[Finding]:
     )
 
 
+@check(
+    place=200,
+    needs=("order",),
+    codes={
+        "order.charges": Code(
+            title="Freight and other charges exceed their limit",
+            why="The order does not name them; a small amount is usual, a large one is not.",
+            lowered=True,
+            helped_by=ORDERS,
+        ),
+    },
+)
 def order_charges(facts: Facts) -> Iterator[Finding]:
     """`order.charges`: freight and the like stay within their own limit."""
     order, charges = facts.order, facts.reading.money("charges")
@@ -139,6 +208,7 @@ def order_charges(facts: Facts) -> Iterator[Finding]:
         f"{limit} are accepted.",
         expected=limit.rounded().plain(),
         found=charges.plain(),
+        about=f"order {order.number}",
         difference=f"{(charges - limit).amount:+f}",
         hint="Post with a reason if the freight was agreed.",
         letter=f"Charges of {charges} are billed that order {order.number} does not name.",

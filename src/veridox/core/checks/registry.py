@@ -1,81 +1,63 @@
-"""All checks, in the order in which people think of them."""
+"""All checks, in the order in which people think of them, and all codes.
 
-from collections.abc import Callable, Iterable
+A check is one function in one module of this package: whatever module lies here is loaded, and
+its checks are in the table. Nothing else has to be told of it.
+"""
+
+import pkgutil
+from importlib import import_module
 from typing import Final
 
-from veridox.core.checks.arithmetic import (
-    line_amounts,
-    lines_sum,
-    tax_amounts,
-    tax_sum,
-    total_due,
-    total_sum,
-    total_zero,
-)
-from veridox.core.checks.completeness import (
-    digits_mended,
-    entity_known,
-    fields_present,
-    file_findings,
-    kind_is_posted,
-    read_surely,
-)
-from veridox.core.checks.dates import issue_date_fits
-from veridox.core.checks.duplicates import exact_duplicate, near_duplicate
-from veridox.core.checks.facts import Facts
-from veridox.core.checks.orders import order_charges, order_fits, order_total
-from veridox.core.checks.vendor import vendor_known
-from veridox.core.findings import Finding
+from veridox.core import checks
+from veridox.core.checks.table import TABLE, Check
+from veridox.core.facts import Facts
+from veridox.core.findings import LEDGERS, Code, Finding
 from veridox.core.reading import Reading
 
-Check = Callable[[Facts], Iterable[Finding]]
+_NOT_CHECKS = {"registry", "table", "evidence"}
 
-CHECKS: Final[tuple[Check, ...]] = (
-    file_findings,
-    kind_is_posted,
-    fields_present,
-    read_surely,
-    digits_mended,
-    entity_known,
-    vendor_known,
-    exact_duplicate,
-    near_duplicate,
-    issue_date_fits,
-    line_amounts,
-    lines_sum,
-    tax_amounts,
-    tax_sum,
-    total_sum,
-    total_due,
-    total_zero,
-    order_fits,
-    order_total,
-    order_charges,
-)
+for _module in pkgutil.iter_modules(checks.__path__):
+    if _module.name not in _NOT_CHECKS:
+        import_module(f"{checks.__name__}.{_module.name}")
 
-ARITHMETIC: Final[tuple[Check, ...]] = (
-    line_amounts,
-    lines_sum,
-    tax_amounts,
-    tax_sum,
-    total_sum,
-    total_due,
-    total_zero,
+CHECKS: Final[tuple[Check, ...]] = tuple(sorted(TABLE.values(), key=lambda row: row.place))
+
+CODES: Final[dict[str, Code]] = {
+    **{code: about for row in CHECKS for code, about in row.codes.items()},
+    **LEDGERS,
+}
+"""Every code that a finding may have. Codes are stable: never renamed, never reused."""
+
+ARITHMETIC: Final[tuple[Check, ...]] = tuple(
+    row for row in CHECKS if row.run.__module__.endswith(".arithmetic")
 )
-"""Checks that need nothing but the reading."""
+"""Does it add up: checks that need nothing but the reading."""
 
 
 def run_arithmetic(reading: Reading) -> tuple[Finding, ...]:
     """Does it add up, without knowing anything but the document."""
     facts = Facts(reading=reading)
-    return tuple(finding for check in ARITHMETIC for finding in check(facts))
+    return tuple(finding for row in ARITHMETIC for finding in row.findings(facts))
 
 
 def run_checks(facts: Facts) -> tuple[Finding, ...]:
-    """All findings, with the pipeline's weights, in the order of the checks."""
-    weights = facts.settings.weights
-    return tuple(
-        finding.weighted(weights.get(finding.code, finding.weight))
-        for check in CHECKS
-        for finding in check(facts)
-    )
+    """All findings, with the pipeline's weights, in the order of the checks.
+
+    Raises:
+        CheckError: a check failed; says which.
+    """
+    found: list[Finding] = []
+    for row in CHECKS:
+        try:
+            found += row.findings(facts)
+        except Exception as error:
+            raise CheckError(row.name, error) from error
+    return tuple(found)
+
+
+class CheckError(Exception):
+    """A check failed, by a mistake in it: what it would have said is not known."""
+
+    def __init__(self, name: str, error: Exception) -> None:
+        super().__init__(f"the check {name} failed: {type(error).__name__}: {error}")
+        self.name = name

@@ -3,10 +3,43 @@
 from collections.abc import Iterator
 
 from veridox.core.checks.evidence import at_field
-from veridox.core.checks.facts import Facts
-from veridox.core.findings import Finding
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts
+from veridox.core.findings import VENDORS, Code, Finding
 
 
+@check(
+    place=70,
+    needs=("vendor", "vendor_contradiction", "near_vendors"),
+    codes={
+        "vendor.unknown": Code(
+            title="No vendor in the master data fits",
+            why="Bills are only posted to vendors that the finance system knows.",
+            accepted=False,
+            helped_by=VENDORS,
+        ),
+        "vendor.unclear": Code(
+            title="More than one vendor fits",
+            why="A person has to choose; guessing could pay the wrong one.",
+            accepted=False,
+            helped_by=VENDORS,
+        ),
+        "vendor.contradicted": Code(
+            title="What the bill says of the seller contradicts itself",
+            why="Name and tax id are those of different companies: a misreading, or a forged bill. "
+            "A person chooses the vendor.",
+            accepted=False,
+            alone=False,
+            helped_by=VENDORS,
+        ),
+        "vendor.blocked": Code(
+            title="The vendor is blocked",
+            why="The finance system does not allow bills of this vendor at present.",
+            accepted=False,
+            helped_by=VENDORS,
+        ),
+    },
+)
 def vendor_known(facts: Facts) -> Iterator[Finding]:
     """`vendor.contradicted`, `vendor.unknown`, `vendor.unclear`, `vendor.blocked`."""
     reading = facts.reading

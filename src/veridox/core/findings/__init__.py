@@ -1,6 +1,7 @@
 """Findings: what a check says about a document, in one shape everywhere."""
 
-from veridox.core.findings.codes import CODES, Code
+from veridox.core.findings.code import ENTITIES, ORDERS, VENDORS, Code
 from veridox.core.findings.finding import Finding, Weight
+from veridox.core.findings.outside import LEDGERS, READERS
 
-__all__ = ["CODES", "Code", "Finding", "Weight"]
+__all__ = ["ENTITIES", "LEDGERS", "ORDERS", "READERS", "VENDORS", "Code", "Finding", "Weight"]

@@ -4,8 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from veridox.core.findings.codes import CODES
-
 
 class Weight(StrEnum):
     """What a finding does to its document."""
@@ -20,7 +18,8 @@ class Finding:
     """One thing that a check, a reader or a ledger says about a document.
 
     Attributes:
-        code: a key of `CODES`; stable, used in pipelines and filters.
+        code: stable, used in pipelines and filters; what is known of it stands in one row
+            (`Code`) with whoever says it.
         weight: what it does to the document.
         message: a sentence that a clerk understands, with the figures in it.
         fields: names of the fields concerned, `lines[2].amount` for a line's cell.
@@ -28,6 +27,8 @@ class Finding:
         box: left, top, right, bottom in points from the page's top left corner.
         expected, found, difference: canonical text (`1421.28`, `2026-03-31`).
         hint: what can be done.
+        about: another record of ours that it speaks of, as in `document 41`; a finding about
+            another one is another finding.
         letter: the same in words for the vendor, without a limit, tolerance or code of
             ours; empty where it is none of the vendor's business.
     """
@@ -43,10 +44,7 @@ class Finding:
     difference: str | None = None
     hint: str | None = None
     letter: str = ""
-
-    def __post_init__(self) -> None:
-        if self.code not in CODES:
-            raise ValueError(f"{self.code!r} is not a documented finding code")
+    about: str = ""
 
     @property
     def blocks(self) -> bool:
@@ -71,6 +69,7 @@ class Finding:
             "message": self.message,
             "hint": self.hint,
             "letter": self.letter,
+            "about": self.about,
         }
 
     @classmethod
@@ -98,6 +97,7 @@ class Finding:
             difference=text("difference"),
             hint=text("hint"),
             letter=text("letter") or "",
+            about=text("about") or "",
         )
 
 

@@ -1,7 +1,8 @@
 """Pipelines: definition, its check before it runs, and the decision about one document."""
 
+from veridox.core.pipeline.advance import Advance, advance
+from veridox.core.pipeline.case import Case, Checked, LetterFact, PostingFact
 from veridox.core.pipeline.complete import completed
-from veridox.core.pipeline.decide import Decision, Outcome, Situation, check_document, decide, risk
 from veridox.core.pipeline.definition import (
     Collect,
     Declared,
@@ -13,6 +14,8 @@ from veridox.core.pipeline.definition import (
 )
 from veridox.core.pipeline.load import PipelineError, load
 from veridox.core.pipeline.nodes import Problem
+from veridox.core.pipeline.statements import Identity, Said, Statement, identity_of
+from veridox.core.pipeline.states import ENDED, EVENTS, WITH_PEOPLE, State
 from veridox.core.pipeline.wanted import (
     Condition,
     MailFacts,
@@ -23,27 +26,35 @@ from veridox.core.pipeline.wanted import (
 )
 
 __all__ = [
+    "ENDED",
+    "EVENTS",
+    "WITH_PEOPLE",
+    "Advance",
+    "Case",
+    "Checked",
     "Collect",
     "Condition",
-    "Decision",
     "Declared",
     "Definition",
     "DeskRule",
     "Folders",
+    "Identity",
+    "LetterFact",
     "MailFacts",
-    "Outcome",
     "PipelineError",
     "Post",
+    "PostingFact",
     "Problem",
-    "Situation",
+    "Said",
+    "State",
+    "Statement",
     "Tell",
     "Wanted",
-    "check_document",
+    "advance",
     "completed",
     "conditions",
-    "decide",
+    "identity_of",
     "is_pattern",
     "load",
-    "risk",
     "unmet",
 ]

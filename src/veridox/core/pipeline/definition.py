@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from veridox.core.checks import CheckSettings
+from veridox.core.facts import CheckSettings
 from veridox.core.pipeline.wanted import Wanted
 from veridox.core.reading import ExtraField, Value
 from veridox.core.rules import Expression
@@ -104,6 +104,17 @@ class Tell:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class Through:
+    """Names of the connections that letters, mails and chat messages go through.
+
+    Empty where the pipeline names none: then there must be only one of its kind.
+    """
+
+    outbox: str = ""
+    chat: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Definition:
     """A pipeline that passed its check."""
 
@@ -117,3 +128,4 @@ class Definition:
     desk: tuple[DeskRule, ...] = ()
     post: Post | None = None
     tell: tuple[Tell, ...] = ()
+    through: Through = field(default_factory=Through)

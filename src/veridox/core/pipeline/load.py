@@ -5,21 +5,25 @@ from decimal import Decimal, InvalidOperation
 
 import yaml
 
-from veridox.core.checks import CheckSettings, OrderTolerance
-from veridox.core.checks.facts import DEFAULT_NEED, OLDEST_DAYS
-from veridox.core.findings import CODES, Weight
+from veridox.core.checks import CODES
+from veridox.core.facts import DEFAULT_NEED, OLDEST_DAYS, CheckSettings, OrderTolerance
+from veridox.core.findings import Weight
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Definition, DeskRule, Post
 from veridox.core.pipeline.load_collect import collect_of
 from veridox.core.pipeline.load_read import declared_of
-from veridox.core.pipeline.load_tell import tell_of
+from veridox.core.pipeline.load_tell import tell_of, through_of
 from veridox.core.pipeline.nodes import Problem, Problems, Section
 from veridox.core.pipeline.risk_gate import with_risk_gate
+from veridox.core.pipeline.stages.road import NOT_YET, ROAD
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
 from veridox.core.rules import ExpressionError, compile_condition
 from veridox.core.rules.typing import nearest
 
-TOP = ("pipeline", "title", "entities", "collect", "read", "check", "desk", "post", "tell")
+TOP = (
+    "pipeline", "title", "entities", "collect", "read",
+    *(place.name for place in ROAD if place.name != "end"), "tell", "through",
+)  # fmt: skip
 _SHORT_NEED = {"seller": "seller.name", "buyer": "buyer.name"}
 
 
@@ -50,6 +54,9 @@ def load(text: str) -> Definition:
 
 def _definition(top: Section) -> Definition:
     top.require("pipeline", "collect", "post")
+    for key, _ in top.node.value:
+        if key.value in NOT_YET:
+            top.problems.add(key, key.value, f"{key.value} is not yet available")
     read = top.section("read", "kinds", "other_kinds", "need", "fields", "field_sets")
     declared = declared_of(read)  # before conditions that may name them
     aside = read.get("other_kinds", nodes.choice("aside", "desk")) if read else None
@@ -66,6 +73,7 @@ def _definition(top: Section) -> Definition:
         check=_check(top, read),
         desk=with_risk_gate(desk),
         post=_post(top),
+        through=through_of(top),
         tell=tuple(
             tell for node, path in top.items("tell") if (tell := tell_of(node, path, top.problems))
         ),

@@ -19,7 +19,7 @@ from veridox.core.reading import (
     ValueFormatError,
     decode_value,
 )
-from veridox.core.rules import FILE_NAMES, NAMES, Expression, ExpressionError, parse
+from veridox.core.rules import NAMES, Expression, ExpressionError, Scope, known_at, parse
 from veridox.core.rules.names import TYPE_OF_FIELD
 from veridox.core.rules.typing import nearest, type_of
 
@@ -159,7 +159,7 @@ def _expression(part: Section, key: str, spec: FieldSpec) -> Expression | None:
         return None
     try:
         expression = parse(text[1:])
-        found = type_of(expression, FILE_NAMES)
+        found = type_of(expression, known_at(Scope.FILE))
     except ExpressionError as error:
         part.problems.add(node, path, str(error), error.hint, error.at + 1)
         return None

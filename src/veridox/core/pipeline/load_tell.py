@@ -8,19 +8,19 @@ from jinja2 import TemplateSyntaxError
 from jinja2.sandbox import SandboxedEnvironment
 
 from veridox.core.pipeline import nodes
-from veridox.core.pipeline.definition import Tell
+from veridox.core.pipeline.definition import Tell, Through
 from veridox.core.pipeline.nodes import Problems, Section
+from veridox.core.pipeline.states import EVENTS
 from veridox.core.rules import (
-    FILE_NAMES,
-    MAIL_NAMES,
     Expression,
     ExpressionError,
+    Scope,
     compile_condition,
+    known_at,
 )
 from veridox.core.rules.syntax import Type
 
-EVENTS = ("taken in", "posted", "at the desk", "discarded", "failed")
-TEMPLATES = ("taken-in", "posted", "at-the-desk", "discarded", "failed")
+TEMPLATES = tuple(event.template for event in EVENTS.values())
 
 
 def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
@@ -31,7 +31,7 @@ def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
     part.require("on")
     event = part.get("on", nodes.choice(*EVENTS))
     # Notices are told of mails and files; what was read and decided is not at hand there.
-    when = _condition(part, "when", MAIL_NAMES if event == "taken in" else FILE_NAMES)
+    when = _condition(part, "when", known_at(EVENTS[event].scope if event else Scope.FILE))
     if "mail" in part.entries and "chat" in part.entries:
         problems.add(node, path, "one item tells by mail or by chat; write two for both")
         return None
@@ -39,6 +39,16 @@ def tell_of(node: yaml.Node, path: str, problems: Problems) -> Tell | None:
     if event is None or told is None:
         return None
     return Tell(on=event, when=when, **told)
+
+
+def through_of(top: Section) -> Through:
+    """Which connections the pipeline's mails and chat messages go through."""
+    part = top.section("through", "mail", "chat")
+    if part is None:
+        return Through()
+    return Through(
+        outbox=part.get("mail", nodes.slug) or "", chat=part.get("chat", nodes.slug) or ""
+    )
 
 
 def _condition(part: Section, key: str, names: Mapping[str, Type]) -> Expression | None:

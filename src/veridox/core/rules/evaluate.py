@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from decimal import Decimal, DivisionByZero, InvalidOperation
 
 from veridox.core.money import Money
+from veridox.core.rules.functions import FUNCTIONS
 from veridox.core.rules.names import Names
 from veridox.core.rules.syntax import (
     Binary,
@@ -93,18 +94,7 @@ class _Evaluation:
 
     def _call(self, expression: Call) -> Literal:
         arguments = [self.value(argument) for argument in expression.arguments]
-        match expression.function:
-            case "found":
-                return arguments[0] in self.codes
-            case "lower":
-                return str(arguments[0]).lower()
-            case "startswith":
-                return str(arguments[0]).lower().startswith(str(arguments[1]).lower())
-            case _:
-                first, second = arguments
-                assert isinstance(first, date)  # noqa: S101 - the type check saw to it
-                assert isinstance(second, date)  # noqa: S101
-                return Decimal((second - first).days)
+        return FUNCTIONS[expression.function].run(self.codes, arguments)
 
 
 def _matches(text: str, pattern: str) -> bool:

@@ -1,10 +1,13 @@
-"""The names that expressions may use, each with its type."""
+"""The names that expressions may use: one table, from which typing, evaluation and help come."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from enum import IntEnum, StrEnum
 from typing import Final
 
+from veridox.core.facts import Facts
 from veridox.core.reading import FIELDS, FieldType
-from veridox.core.rules.syntax import Literal, Type
+from veridox.core.rules.syntax import Literal, Percent, Type
 
 Names = Mapping[str, Literal]
 """Values by name; a name that is not there is missing."""
@@ -20,46 +23,148 @@ TYPE_OF_FIELD: Final = {
 }
 """What a field's value is to expressions."""
 
-NAMES: Final[dict[str, Type]] = {
-    **{name: TYPE_OF_FIELD[spec.type] for name, spec in FIELDS.items()},
-    "kind": Type.TEXT,
-    "language": Type.TEXT,
-    "blocked": Type.TRUTH,
-    "risk": Type.PERCENT,
-    "entity": Type.TEXT,
-    "vendor.code": Type.TEXT,
-    "vendor.name": Type.TEXT,
-    "vendor.needs_order": Type.TRUTH,
-    "order.number": Type.TEXT,
-    "order.net_total": Type.MONEY,
-    "sender.address": Type.TEXT,
-    "sender.name": Type.TEXT,
-    "recipients": Type.TEXT,
-    "subject": Type.TEXT,
-    "text": Type.TEXT,
-    "received": Type.DATE,
-    "message.kind": Type.TEXT,
-    "file.name": Type.TEXT,
-    "file.type": Type.TEXT,
-    "file.size": Type.NUMBER,
-    "file.position": Type.NUMBER,
-}
-"""Every name of the language with its type."""
 
-MAIL_NAMES: Final[dict[str, Type]] = {
-    name: NAMES[name]
-    for name in (
-        "sender.address", "sender.name", "recipients", "subject", "text", "received",
-        "message.kind",
-    )
-}  # fmt: skip
-"""What is known as soon as a mail came in."""
+class Scope(IntEnum):
+    """From when on a name has a value; what is known at one stage is known at all later ones."""
 
-FILE_NAMES: Final[dict[str, Type]] = {
-    **MAIL_NAMES,
-    **{name: NAMES[name] for name in ("file.name", "file.type", "file.size", "file.position")},
-}
-"""What is known of a file before it is read."""
+    MAIL = 1  # as soon as a mail came in
+    FILE = 2  # of each of its files, before it is read
+    READING = 3  # once the pages were read
+    CHECKED = 4  # once the checks looked at it
+    DECIDED = 5  # at the gates
+    POSTED = 6  # once it stands in the ledger
+
+
+class Control(StrEnum):
+    """Who decides what stands there. Recipients and deciders are never taken from a stranger."""
+
+    STRANGER = "the document or its mail"
+    OURS = "people of ours, or master data"
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Subject:
+    """What names speak of.
+
+    Attributes:
+        mail: names of the mail and the file (`naming.py`).
+        facts: what is known when it is checked; None before.
+        blocked: whether a blocking finding stands that nobody accepted; None before the checks.
+        risk: the chance that a value about to be posted is wrong; None before the checks.
+    """
+
+    mail: Names = field(default_factory=dict)
+    facts: Facts | None = None
+    blocked: bool | None = None
+    risk: Percent | None = None
+
+
+Getter = Callable[[Subject], Literal | None]
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class NameRow:
+    """One name: its type, from when on it has a value, who controls it, where it comes from."""
+
+    type: Type
+    scope: Scope
+    control: Control
+    help: str
+    get: Getter
+
+
+def _of_mail(name: str, type_: Type, scope: Scope, about: str) -> tuple[str, NameRow]:
+    return name, NameRow(
+        type=type_, scope=scope, control=Control.STRANGER, help=about,
+        get=lambda subject: subject.mail.get(name),
+    )  # fmt: skip
+
+
+def _of_field(name: str) -> tuple[str, NameRow]:
+    spec = FIELDS[name]
+    about = f"{spec.title} ({spec.term})" if spec.term else spec.title
+    return name, NameRow(
+        type=TYPE_OF_FIELD[spec.type], scope=Scope.READING, control=Control.STRANGER, help=about,
+        get=lambda subject: subject.facts.reading.value(name) if subject.facts else None,
+    )  # fmt: skip
+
+
+def _ours(name: str, type_: Type, about: str, get: Callable[[Facts], Literal | None]) -> tuple[
+    str, NameRow
+]:  # fmt: skip
+    return name, NameRow(
+        type=type_, scope=Scope.CHECKED, control=Control.OURS, help=about,
+        get=lambda subject: get(subject.facts) if subject.facts else None,
+    )  # fmt: skip
+
+
+def _read(name: str, about: str, get: Callable[[Facts], Literal | None]) -> tuple[str, NameRow]:
+    return name, NameRow(
+        type=Type.TEXT, scope=Scope.READING, control=Control.STRANGER, help=about,
+        get=lambda subject: get(subject.facts) if subject.facts else None,
+    )  # fmt: skip
+
+
+TABLE: Final[dict[str, NameRow]] = dict((
+    *(_of_field(name) for name in FIELDS),
+    _read("kind", "kind of document", lambda f: f.reading.kind.value),
+    _read("language", "language of its words, as in ISO 639-1", lambda f: f.reading.language),
+    ("blocked", NameRow(
+        type=Type.TRUTH, scope=Scope.DECIDED, control=Control.OURS,
+        help="a blocking finding stands that nobody accepted", get=lambda s: s.blocked,
+    )),
+    ("risk", NameRow(
+        type=Type.PERCENT, scope=Scope.DECIDED, control=Control.OURS,
+        help="chance that any value about to be posted is wrong", get=lambda s: s.risk,
+    )),
+    _ours("entity", Type.TEXT, "code of our company that is billed",
+          lambda f: f.entity.code if f.entity else None),
+    _ours("vendor.code", Type.TEXT, "code of the vendor in the master data",
+          lambda f: f.vendor.code if f.vendor else None),
+    _ours("vendor.name", Type.TEXT, "name of the vendor in the master data",
+          lambda f: f.vendor.name if f.vendor else None),
+    _ours("vendor.needs_order", Type.TRUTH, "the vendor delivers on orders only",
+          lambda f: f.vendor.needs_order if f.vendor else None),
+    _ours("order.number", Type.TEXT, "number of the order that it names",
+          lambda f: f.order.number if f.order else None),
+    _ours("order.net_total", Type.MONEY, "what was ordered, without tax",
+          lambda f: f.order.net_total if f.order else None),
+    _of_mail("sender.address", Type.TEXT, Scope.MAIL, "address that the mail says it is from"),
+    _of_mail("sender.name", Type.TEXT, Scope.MAIL, "name that the mail says it is from"),
+    _of_mail("recipients", Type.TEXT, Scope.MAIL, "addresses that it went to, with commas"),
+    _of_mail("subject", Type.TEXT, Scope.MAIL, "subject of the mail"),
+    _of_mail("text", Type.TEXT, Scope.MAIL, "text of the mail"),
+    _of_mail("received", Type.DATE, Scope.MAIL, "day on which it came in"),
+    _of_mail("message.kind", Type.TEXT, Scope.MAIL, "letter, bounce, automatic reply, ..."),
+    _of_mail("file.name", Type.TEXT, Scope.FILE, "name of the file"),
+    _of_mail("file.type", Type.TEXT, Scope.FILE, "media type of the file"),
+    _of_mail("file.size", Type.NUMBER, Scope.FILE, "size of the file in bytes"),
+    _of_mail("file.position", Type.NUMBER, Scope.FILE, "which file of its mail, from 1"),
+))  # fmt: skip
+"""Every name of the language."""
+
+NAMES: Final[dict[str, Type]] = {name: row.type for name, row in TABLE.items()}
+"""Every name with its type."""
+
+
+def known_at(scope: Scope) -> dict[str, Type]:
+    """The names that have a value at a stage, with their types."""
+    return {name: row.type for name, row in TABLE.items() if row.scope <= scope}
+
+
+def values_of(subject: Subject) -> dict[str, Literal]:
+    """Values of all names that have one; besides them the mail's headers and declared fields."""
+    found = {name: value for name, value in subject.mail.items() if value not in ("", None)}
+    reading = subject.facts.reading if subject.facts else None
+    for name in reading.fields if reading else ():
+        if (value := reading.value(name)) is not None:  # type: ignore[union-attr]
+            found[name] = value
+    for name, row in TABLE.items():
+        value = row.get(subject)
+        if value is not None and value != "":
+            found[name] = value
+    return found
+
 
 HEADERS: Final = "message.headers"
 """Followed by a header's name in brackets: `message.headers["x-topic"]`."""
@@ -68,12 +173,3 @@ HEADERS: Final = "message.headers"
 def header_name(header: str) -> str:
     """The name by which a mail's header is known to expressions, whatever its capitals."""
     return f'{HEADERS}["{header.lower()}"]'
-
-
-FUNCTIONS: Final[dict[str, tuple[tuple[Type, ...], Type]]] = {
-    "found": ((Type.TEXT,), Type.TRUTH),
-    "lower": ((Type.TEXT,), Type.TEXT),
-    "startswith": ((Type.TEXT, Type.TEXT), Type.TRUTH),
-    "days_between": ((Type.DATE, Type.DATE), Type.NUMBER),
-}
-"""Functions with the types of their arguments and of their result."""

@@ -5,10 +5,11 @@ from typing import Final
 
 from rapidfuzz import process
 
-from veridox.core.findings import CODES
+from veridox.core.checks import CODES
 from veridox.core.findings.wording import counted
 from veridox.core.money import Money
-from veridox.core.rules.names import FUNCTIONS, HEADERS, NAMES
+from veridox.core.rules.functions import FUNCTIONS
+from veridox.core.rules.names import HEADERS, NAMES
 from veridox.core.rules.parse import ExpressionError, parse
 from veridox.core.rules.syntax import (
     Binary,
@@ -184,11 +185,11 @@ def _same_currency(expression: Binary) -> None:
 
 
 def _call(expression: Call, known: Known) -> Type:
-    signature = FUNCTIONS.get(expression.function)
-    if signature is None:
+    function = FUNCTIONS.get(expression.function)
+    if function is None:
         hint = nearest(expression.function, list(FUNCTIONS))
         raise ExpressionError(f"unknown function {expression.function!r}", expression.at, hint)
-    wanted, result = signature
+    wanted, result = function.takes, function.gives
     if len(expression.arguments) != len(wanted):
         raise ExpressionError(
             f"{expression.function} takes {counted(len(wanted), 'value')}, "

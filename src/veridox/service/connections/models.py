@@ -24,6 +24,7 @@ class Connection(models.Model):
 
     name = models.SlugField(max_length=63, unique=True)
     kind = models.CharField(max_length=20, choices=KINDS)
+    driver = models.CharField(max_length=30, help_text="which adapter speaks with it")
     settings = models.JSONField(default=dict)
     secret = models.BinaryField(null=True)
     refresh_token = models.BinaryField(null=True)

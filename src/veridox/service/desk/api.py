@@ -14,6 +14,7 @@ from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.hold import hold
 from veridox.service.desk.actions.post import post
 from veridox.service.desk.actions.reopen import reopen
+from veridox.service.desk.actions.resume import resume
 from veridox.service.desk.actions.send_back import send_back
 from veridox.service.desk.actions.take import release, take
 from veridox.service.desk.queries import waiting
@@ -25,7 +26,6 @@ from veridox.service.desk.serializers import (
     TakeSerializer,
     WaitingSerializer,
 )
-from veridox.service.documents.actions.fail import resume
 from veridox.service.documents.api import DocumentList
 from veridox.service.documents.models import State
 from veridox.service.documents.serializers import DocumentSerializer, EventSerializer

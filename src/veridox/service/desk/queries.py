@@ -6,7 +6,7 @@ from typing import Any
 from django.db.models import Count, Max, Min, Q, Sum
 from django.utils import timezone
 
-from veridox.core.findings import CODES
+from veridox.core.checks import CODES
 from veridox.service.accounts.models import Person, Scope
 from veridox.service.documents.models import Document, State
 

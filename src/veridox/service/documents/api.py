@@ -16,10 +16,9 @@ from veridox.core.readers.sniff import sniff
 from veridox.core.reading import Reading, Source
 from veridox.readerpool import ReaderStoppedError
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.correct import correct, restore
+from veridox.service.desk.actions.correct import correct, restore
 from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.corrections import with_known
-from veridox.service.documents.facts import parties
 from veridox.service.documents.filters import filtered, parameters
 from veridox.service.documents.models import Document, File
 from veridox.service.documents.pages import picture_of, words_of
@@ -39,6 +38,7 @@ from veridox.service.documents.serializers import (
 from veridox.service.documents.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
 from veridox.service.documents.table import DOCUMENT_COLUMNS
 from veridox.service.errors import BadInputError, NotThereError
+from veridox.service.flow.parties import parties
 from veridox.service.pipelines.queries import collect_of, newest
 from veridox.service.storage import originals
 from veridox.service.web.idempotency import once

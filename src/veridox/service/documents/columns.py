@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from veridox.core.findings import Finding
 from veridox.core.matching import number_bare, number_key
 from veridox.core.money import Money
 from veridox.core.reading import Reading, reading_from_json
@@ -34,3 +35,8 @@ def fill_columns(document: Document, data: dict[str, Any]) -> None:
     document.net_total = amount("net_total")
     document.charges = amount("charges")
     document.gross_total = amount("gross_total")
+
+
+def findings_of(document: Document) -> list[Finding]:
+    """What stands with a document, as values."""
+    return [Finding.from_json(each) for each in document.findings]

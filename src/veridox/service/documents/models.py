@@ -7,11 +7,18 @@ from django.contrib.postgres.search import SearchVector, SearchVectorField
 from django.db import models
 from django.db.models import F
 
+from veridox.core.pipeline.statements import Said
+from veridox.core.pipeline.states import ENDED, WITH_PEOPLE, State
 from veridox.service.accounts.models import Person
 from veridox.service.choices import choices
 from veridox.service.mail.models import Message
 from veridox.service.masterdata.models import Entity, Order, Vendor
 from veridox.service.pipelines.models import PipelineVersion
+
+__all__ = [
+    "ENDED", "FILE_STATES", "STATES", "WITH_PEOPLE", "Document", "File", "FileState",
+    "ReadingVersion", "State", "Statement",
+]  # fmt: skip
 
 
 class FileState(StrEnum):
@@ -23,28 +30,7 @@ class FileState(StrEnum):
     FAILED = "failed"  # could not be read for a technical reason
 
 
-class State(StrEnum):
-    """Where a document stands."""
-
-    RECEIVED = "received"  # known, not read
-    READ = "read"  # read, to be checked
-    CHECKED = "checked"  # checked, on its way through the gates
-    AT_DESK = "at_desk"  # a person must look
-    ASKED = "asked"  # somebody must answer
-    WITH_APPROVER = "with_approver"  # somebody must take responsibility
-    WAITING = "waiting"  # for a goods receipt, an order, a vendor or a date
-    CLEARED = "cleared"  # to be posted
-    FAILED = "failed"  # stopped for a technical reason
-    POSTED = "posted"  # stands in the ledger
-    KEPT = "kept"  # delivered, nothing to post
-    RETURNED = "returned"  # back to the vendor
-    DISCARDED = "discarded"  # ended with a reason
-    ASIDE = "aside"  # kept with its mail, nothing to post
-
-
 STATES, FILE_STATES = choices(State), choices(FileState)
-WITH_PEOPLE = (State.AT_DESK, State.ASKED, State.WITH_APPROVER, State.WAITING)
-ENDED = (State.POSTED, State.KEPT, State.RETURNED, State.DISCARDED, State.ASIDE)
 
 
 class File(models.Model):
@@ -102,7 +88,7 @@ class Document(models.Model):
     `touched` says that a person had a hand in it; the untouched rate counts the others.
     `resubmission_of` is the returned document that this one replaces.
     `chosen` is what a person said the seller or the buyer is, with the values it was said of.
-    `stopped_for` are codes that stopped it and that only a person may let it go on from.
+    `posting` is the posting that counts now: a new one is begun once the ledger cancelled it.
     `letter_out` says that a letter to the vendor is on its way: nobody changes it meanwhile.
     `first_page` and `last_page` are its stretch of a file that holds several; null for all pages.
     """
@@ -117,11 +103,11 @@ class Document(models.Model):
     queue = models.CharField(max_length=63, blank=True)
     reasons = models.JSONField(default=list)
     findings = models.JSONField(default=list)
-    accepted = models.JSONField(default=list)
     chosen = models.JSONField(default=dict)
-    stopped_for = models.JSONField(default=list)
     letter_out = models.BooleanField(default=False)
-    cleared_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT)
+    posting = models.ForeignKey(
+        "ledgers.Posting", null=True, on_delete=models.PROTECT, related_name="+"
+    )
     taken_by = models.ForeignKey(
         Person, null=True, on_delete=models.PROTECT, related_name="taken_documents"
     )
@@ -187,6 +173,30 @@ class Document(models.Model):
         if page is None or self.first_page is None or self.last_page is None:
             return True
         return self.first_page <= page <= self.last_page
+
+
+class Statement(models.Model):
+    """What somebody said of a document: kept for good, with when it ceased to hold.
+
+    `identity` says of exactly which finding (`core.pipeline.Identity`), `finding` has a finding
+    that was told from outside, `looked` the conditions that stood when the desk was cleared.
+    """
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="statements")
+    what = models.CharField(max_length=20, choices=choices(Said))
+    by = models.CharField(max_length=200)
+    reading = models.PositiveIntegerField(help_text="number of the version it was said on")
+    identity = models.JSONField(null=True)
+    finding = models.JSONField(null=True)
+    looked = models.JSONField(default=list)
+    reason = models.TextField(blank=True)
+    said_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+    ended_by = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [models.Index(fields=["document", "ended_at"])]
 
 
 class ReadingVersion(models.Model):

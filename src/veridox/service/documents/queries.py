@@ -5,10 +5,13 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from veridox.core.matching import OrderLineRecord, pair_lines
-from veridox.service.documents.columns import current_reading
-from veridox.service.documents.facts import NOT_COUNTED
-from veridox.service.documents.models import Document, File
+from veridox.core.pipeline import Identity, Said, identity_of
+from veridox.service.documents.columns import current_reading, findings_of
+from veridox.service.documents.models import Document, File, State
 from veridox.service.trail.models import Entry
+
+NOT_COUNTED = (State.DISCARDED, State.RETURNED, State.ASIDE)
+"""States of documents that are no bills of anybody any more."""
 
 LONG_TEXTS = ("file__text", "file__words", "file__message__text", "file__message__headers")
 """What no list shows and no row should carry along."""
@@ -38,6 +41,21 @@ def story(document: Document) -> list[Entry]:
     if document.file.message_id:
         subjects |= Q(subject="message", subject_id=str(document.file.message_id))
     return list(Entry.objects.filter(subjects).order_by("number"))
+
+
+def accepted(document: Document) -> list[dict[str, Any]]:
+    """Who accepted which of the findings that stand: these very ones, not others of their code."""
+    reading = current_reading(document)
+    standing = {identity_of(each, reading): each for each in findings_of(document)}
+    found = []
+    for row in document.statements.filter(what=Said.ACCEPTED, ended_at=None):
+        finding = standing.get(Identity.from_json(row.identity))
+        if finding is not None:
+            found.append({
+                "code": finding.code, "message": finding.message, "by": row.by,
+                "reason": row.reason, "reading_version": row.reading, "at": row.said_at,
+            })  # fmt: skip
+    return found
 
 
 def order_beside(document: Document) -> dict[str, Any] | None:

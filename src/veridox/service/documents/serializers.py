@@ -9,6 +9,7 @@ from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
 from veridox.service.desk.queries import ACTS, hindrance, may
 from veridox.service.documents.models import Document, File, ReadingVersion
+from veridox.service.documents.queries import accepted
 from veridox.service.masterdata.serializers import OrderSerializer
 from veridox.service.web.versions import etag
 
@@ -35,6 +36,8 @@ class AcceptedSerializer(serializers.Serializer):
     message = serializers.CharField()
     by = serializers.CharField()
     reason = serializers.CharField()
+    reading_version = serializers.IntegerField(help_text="that it was accepted on")
+    at = serializers.DateTimeField()
 
 
 class PageShapeSerializer(serializers.Serializer):
@@ -175,7 +178,7 @@ class DocumentRowSerializer(serializers.ModelSerializer):
     @extend_schema_field(PostingSerializer(allow_null=True))
     def get_posting(self, document: Document) -> dict[str, Any] | None:
         """Number and link in the ledger, or how far it is."""
-        posting = getattr(document, "posting", None)
+        posting = document.posting
         return dict(PostingSerializer(posting).data) if posting else None
 
     def _amount(self, document: Document, name: str) -> str | None:
@@ -232,7 +235,7 @@ class DocumentSerializer(DocumentRowSerializer):
 
     reading = serializers.SerializerMethodField()
     findings = FindingSerializer(many=True)
-    accepted = AcceptedSerializer(many=True)
+    accepted = serializers.SerializerMethodField()
     pages = serializers.SerializerMethodField()
     mail = serializers.SerializerMethodField()
     resubmissions = serializers.PrimaryKeyRelatedField(many=True, read_only=True)
@@ -247,6 +250,11 @@ class DocumentSerializer(DocumentRowSerializer):
             "reading_version", "mail", "resubmissions", "may", "hindrance", "chosen", "letter_out",
         ]  # fmt: skip
         read_only_fields = fields
+
+    @extend_schema_field(AcceptedSerializer(many=True))
+    def get_accepted(self, document: Document) -> list[dict[str, Any]]:
+        """Which of its blocking findings somebody accepted, and why."""
+        return [dict(AcceptedSerializer(each).data) for each in accepted(document)]
 
     @extend_schema_field(PageShapeSerializer(many=True))
     def get_pages(self, document: Document) -> list[dict[str, Any]]:

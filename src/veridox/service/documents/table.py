@@ -18,7 +18,7 @@ def _amount(name: str) -> Any:
 
 
 def _posting(name: str) -> Any:
-    return lambda document: getattr(getattr(document, "posting", None), name, None)
+    return lambda document: getattr(document.posting, name, None)
 
 
 def _mail(name: str) -> Any:

@@ -9,9 +9,9 @@ from django.core.exceptions import ObjectDoesNotExist
 from django.db import DatabaseError, connection
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.fail import fail
 from veridox.service.documents.actions.store_reading import fail_file
 from veridox.service.errors import STUMBLES, VeridoxError
+from veridox.service.flow.actions.fail import fail
 from veridox.service.house.models import Rescue
 from veridox.service.ledgers.models import Posting
 from veridox.service.notices.actions.sent import store_failed
@@ -90,7 +90,7 @@ def _settle(task: str, args: dict[str, Any]) -> None:
     reason = f"{task} did not succeed after several tries; see the log"
     if task == "read":
         fail_file(HOUSE, int(args["file_id"]), reason)
-    elif task in ("check", "check_again"):
+    elif task == "advance":
         fail(HOUSE, int(args["document_id"]), reason)
     elif task == "post":
         posting = Posting.objects.filter(pk=args["posting_id"]).first()

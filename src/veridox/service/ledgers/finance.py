@@ -4,9 +4,10 @@ from typing import Any
 
 import httpx
 
+from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.service.connections.settings import LedgerSettings
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.ledgers.ports import Bill, Booked, Ledger, NoAnswerError, Refusal, Standing
+from veridox.service.ledgers.ports import Ledger, NoAnswerError
 from veridox.service.mail.ports import Step
 from veridox.service.tls import tls_context
 
@@ -126,7 +127,7 @@ def _checked(response: httpx.Response) -> httpx.Response:
 
 
 def _body(reference: str, bill: Bill) -> dict[str, Any]:
-    return {"external_reference": reference, **bill}
+    return {"external_reference": reference, **bill.to_json()}
 
 
 def _booked(data: dict[str, Any]) -> Booked:

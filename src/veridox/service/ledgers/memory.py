@@ -1,18 +1,11 @@
 """A ledger in memory, with the ways in which real ones misbehave. For tests and plug-in authors."""
 
-import json
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.service.errors import UnreachableError
-from veridox.service.ledgers.ports import (
-    Bill,
-    Booked,
-    Ledger,
-    NoAnswerError,
-    Refusal,
-    Standing,
-)
+from veridox.service.ledgers.ports import Ledger, NoAnswerError
 from veridox.service.mail.ports import Step
 
 
@@ -60,11 +53,10 @@ class MemoryLedger(Ledger):
         if self.misbehave is not None:
             self.misbehave(reference)
         for other, standing in self.bills.items():
-            same = all(standing[key] == bill[key] for key in ("vendor", "kind", "number"))
-            if same and other != reference:
+            if _named(standing) == _named(bill) and other != reference:
                 number = self._booked(other).number
                 return Refusal(reasons=(f"stands as {number}",), in_ledger=number)
-        self.bills.setdefault(reference, json.loads(json.dumps(dict(bill))))
+        self.bills.setdefault(reference, bill)
         if self.drops:
             self.drops -= 1
             raise NoAnswerError("the line broke")
@@ -87,11 +79,15 @@ class MemoryLedger(Ledger):
         """See the port."""
         bill = self.bills[ledger_id]
         return Standing(
-            gross_total=bill["gross_total"],
-            lines=tuple(line["amount"] for line in bill["lines"]),
+            gross_total=bill.gross_total.plain() if bill.gross_total else "",
+            lines=tuple(line.amount.plain() for line in bill.lines),
             attachments=tuple(self.files.get(ledger_id, ())),
         )
 
     def test(self) -> list[Step]:
         """See the port."""
         return [Step(name="reach", good=not self.down, detail="in memory")]
+
+
+def _named(bill: Bill) -> tuple[str, str, str]:
+    return bill.vendor, bill.kind, bill.number

@@ -1,36 +1,26 @@
 """Postings, and the reservation that guards against exact duplicates."""
 
 import uuid
-from enum import StrEnum
 
 from django.db import models
 
+from veridox.core.posting import PostingState
 from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document
 from veridox.service.masterdata.models import Vendor
 
 
-class PostingState(StrEnum):
-    """Where a posting stands."""
-
-    PREPARED = "prepared"  # to be sent
-    SENDING = "sending"  # sent, no answer stored yet
-    DRAFTED = "drafted"  # stands in the ledger as a draft
-    POSTED = "posted"  # booked
-    REFUSED = "refused"  # the ledger said no; nothing was booked
-    UNSURE = "unsure"  # no answer: it may be booked or not
-    CANCELLED = "cancelled"  # taken back in the ledger
-
-
 class Posting(models.Model):
     """One posting with one id for its whole life, stored before anything is sent.
 
-    The id is what the ledger gets as `Idempotency-Key` and external reference.
+    The id is what the ledger gets as `Idempotency-Key` and external reference. A document gets
+    another posting only once this one was cancelled in the ledger. `differences` is what was
+    found when it was read back; `completed_at` is when.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    document = models.OneToOneField(Document, on_delete=models.PROTECT, related_name="posting")
+    document = models.ForeignKey(Document, on_delete=models.PROTECT, related_name="postings")
     ledger = models.ForeignKey(Connection, on_delete=models.PROTECT)
     state = models.CharField(max_length=20, choices=choices(PostingState))
     bill = models.JSONField()
@@ -43,6 +33,17 @@ class Posting(models.Model):
     problem = models.TextField(blank=True)
     prepared_at = models.DateTimeField(auto_now_add=True)
     posted_at = models.DateTimeField(null=True)
+    completed_at = models.DateTimeField(null=True)
+    differences = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["document"],
+                condition=~models.Q(state="cancelled"),
+                name="one_open_posting",
+            )
+        ]
 
 
 class BillReservation(models.Model):

@@ -1,22 +1,42 @@
 """Carry a posting through, from wherever it stands. Network here, transactions in the actions."""
 
 import logging
-from datetime import timedelta
+from collections.abc import Mapping
+from datetime import datetime
 
 from django.utils import timezone
 
+from veridox.core.pipeline import Said
+from veridox.core.posting import (
+    AskPerson,
+    Attach,
+    Bill,
+    Booked,
+    Done,
+    LookUp,
+    PostingState,
+    Promises,
+    ReadBack,
+    Rehearse,
+    Send,
+    Wait,
+    Where,
+    differences,
+    next_step,
+)
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import note_health
-from veridox.service.documents.models import File, State
+from veridox.service.documents.models import State
 from veridox.service.errors import UnreachableError
 from veridox.service.ledgers.actions import answers
-from veridox.service.ledgers.models import Posting, PostingState
-from veridox.service.ledgers.ports import Booked, Ledger, NoAnswerError, Standing
+from veridox.service.ledgers.models import Posting
+from veridox.service.ledgers.ports import Ledger, NoAnswerError
 from veridox.service.storage import originals
 
 log = logging.getLogger(__name__)
 POSTER = Actor.system("post")
+NO_ANSWER_STORED = "the worker ended before the answer was stored"
 
 
 class LookAgainError(UnreachableError):
@@ -38,11 +58,7 @@ def post(posting_id: str) -> None:
         return
     ledger = wiring.open_ledger(posting.ledger)
     try:
-        if posting.state in (PostingState.SENDING, PostingState.UNSURE):
-            _find_out(ledger, posting)
-        elif posting.state in (PostingState.PREPARED, PostingState.REFUSED):
-            _rehearse_and_send(ledger, posting)
-        _finish(ledger, _get(posting_id))
+        _Run(ledger, posting_id).carry_through()
     except UnreachableError as error:
         note_health(posting.ledger.name, str(error))
         answers.note_problem(posting_id, str(error))
@@ -54,85 +70,108 @@ def _get(posting_id: str) -> Posting:
     return Posting.objects.select_related("document__file", "ledger").get(pk=posting_id)
 
 
-def _rehearse_and_send(ledger: Ledger, posting: Posting) -> None:
-    refusal = ledger.rehearse(posting.bill)
-    if refusal is not None:
-        answers.store_refusal(POSTER, str(posting.pk), refusal)
-        return
-    _send(ledger, posting)
+class _Run:
+    """One run of the machine: asks core what is next, does it, stores what came of it."""
+
+    def __init__(self, ledger: Ledger, posting_id: str) -> None:
+        self.ledger = ledger
+        self.promises = Promises(
+            repeats_safely=ledger.repeats_safely, late_window=ledger.late_window
+        )
+        self.id = posting_id
+        self.posting = _get(posting_id)
+        self.rehearsed = self.not_found = False
+
+    def carry_through(self) -> None:
+        """Until nothing is left to do. Raises UnreachableError to be tried again."""
+        while self.posting.document.state == State.CLEARED and self._one_step():
+            self.posting = _get(self.id)
+
+    def where(self) -> Where:
+        """Where the posting stands."""
+        posting = self.posting
+        return Where(
+            state=PostingState(posting.state),
+            sent_at=posting.sent_at,
+            looked_up_at=_looked_up_at(posting),
+            attached=posting.attached_at is not None,
+            complete=posting.completed_at is not None,
+            rehearsed=self.rehearsed,
+            not_found=self.not_found,
+        )
+
+    def _one_step(self) -> bool:
+        """Do the next thing; False when there is none, or when others have to act now."""
+        match next_step(self.where(), self.promises, timezone.now()):
+            case Rehearse():
+                refusal = self.ledger.rehearse(self._bill())
+                self.rehearsed = refusal is None
+                if refusal is not None:
+                    answers.store_refusal(POSTER, self.id, refusal)
+                return self.rehearsed
+            case Send():
+                return self._send()
+            case LookUp():
+                return self._look_up()
+            case Wait(seconds):
+                answers.note_unsure(POSTER, self.id, NO_ANSWER_STORED)
+                raise LookAgainError("the ledger may still book it", seconds)
+            case AskPerson():
+                answers.note_unsure(POSTER, self.id, NO_ANSWER_STORED)
+                answers.ask_about(POSTER, self.id)
+                return False
+            case Attach():
+                for sha256, name in self._files().items():
+                    content = originals().get(sha256)
+                    self.ledger.attach(self.posting.ledger_key, name, content, sha256)
+                answers.note_attached(self.id)
+                return True
+            case ReadBack():
+                standing = self.ledger.read_back(self.posting.ledger_key)
+                answers.complete(self.id, differences(self._bill(), standing, self._files()))
+                return False
+            case Done():
+                return False
+
+    def _send(self) -> bool:
+        """Stored as `sending` first, then one call, then its answer."""
+        if answers.begin_sending(self.id, self.posting.state) is None:
+            return False
+        try:
+            answer = self.ledger.post(self.id, self._bill())
+        except NoAnswerError as error:
+            answers.note_unsure(POSTER, self.id, str(error))
+            raise LookAgainError(str(error), self.ledger.late_window) from error
+        except UnreachableError as error:
+            answers.note_not_sent(self.id, str(error))
+            raise
+        if isinstance(answer, Booked):
+            answers.store_booked(POSTER, self.id, answer)
+            return True
+        answers.store_refusal(POSTER, self.id, answer)
+        return False
+
+    def _look_up(self) -> bool:
+        """An earlier attempt ended without a stored answer."""
+        booked = self.ledger.find(self.id)
+        if booked is not None:
+            log.info("posting found in the ledger", extra={"posting": self.id})
+            answers.store_booked(POSTER, self.id, booked)
+        self.not_found = booked is None
+        return True
+
+    def _bill(self) -> Bill:
+        return Bill.from_json(self.posting.bill)
+
+    def _files(self) -> Mapping[str, str]:
+        """The original, then what came with it in the same mail: a delivery note, its XML."""
+        file = self.posting.document.file
+        return {each.sha256: each.name for each in (file, *file.supporting.order_by("position"))}
 
 
-def _send(ledger: Ledger, posting: Posting) -> None:
-    """Stored as `sending` first, then one call, then its answer."""
-    reference = str(posting.pk)
-    if answers.begin_sending(reference, posting.state) is None:
-        return
-    try:
-        answer = ledger.post(reference, posting.bill)
-    except NoAnswerError as error:
-        answers.note_unsure(POSTER, reference, str(error))
-        raise LookAgainError(str(error), ledger.late_window) from error
-    except UnreachableError as error:
-        answers.note_not_sent(reference, str(error))
-        raise
-    if isinstance(answer, Booked):
-        answers.store_booked(POSTER, reference, answer)
-    else:
-        answers.store_refusal(POSTER, reference, answer)
-
-
-def _find_out(ledger: Ledger, posting: Posting) -> None:
-    """An earlier attempt ended without a stored answer: look, wait, look, only then act."""
-    reference = str(posting.pk)
-    booked = ledger.find(reference)
-    if booked is not None:
-        log.info("posting found in the ledger", extra={"posting": reference})
-        answers.store_booked(POSTER, reference, booked)
-        return
-    sent_at = posting.sent_at or timezone.now()
-    left = sent_at + timedelta(seconds=ledger.late_window) - timezone.now()
-    if left > timedelta(0):
-        answers.note_unsure(POSTER, reference, "the worker ended before the answer was stored")
-        raise LookAgainError("the ledger may still book it", left.total_seconds())
-    if ledger.repeats_safely or _was_looked_up_by_a_person(posting):
-        _send(ledger, _get(reference))
-        return
-    answers.note_unsure(POSTER, reference, "the worker ended before the answer was stored")
-    answers.ask_about(POSTER, reference)
-
-
-def _was_looked_up_by_a_person(posting: Posting) -> bool:
-    """Somebody looked into the ledger and posted with a reason; good for one sending."""
-    return any(each["code"] == "posting.unsure" for each in posting.document.accepted)
-
-
-def _finish(ledger: Ledger, posting: Posting) -> None:
-    if posting.state != PostingState.POSTED:
-        return
-    reference = str(posting.pk)
-    if posting.attached_at is None:
-        for each in _to_attach(posting):
-            content = originals().get(each.sha256)
-            ledger.attach(posting.ledger_key, each.name, content, each.sha256)
-        answers.note_attached(reference)
-    standing = ledger.read_back(posting.ledger_key)
-    answers.complete(POSTER, reference, tuple(_differences(posting, standing)))
-
-
-def _to_attach(posting: Posting) -> list[File]:
-    """The original, then what came with it in the same mail: a delivery note, its XML."""
-    file = posting.document.file
-    return [file, *file.supporting.order_by("position")]
-
-
-def _differences(posting: Posting, standing: Standing) -> list[str]:
-    bill, said = posting.bill, []
-    if standing.gross_total != bill["gross_total"]:
-        said.append(f"total {standing.gross_total} instead of {bill['gross_total']}")
-    sent = [line["amount"] for line in bill["lines"]]
-    if list(standing.lines) != sent:
-        said.append(f"line amounts {', '.join(standing.lines)} instead of {', '.join(sent)}")
-    missing = [each.name for each in _to_attach(posting) if each.sha256 not in standing.attachments]
-    if missing:
-        said.append(f"not attached: {', '.join(missing)}")
-    return said
+def _looked_up_at(posting: Posting) -> datetime | None:
+    """When somebody last looked into the ledger and posted with a reason."""
+    said = posting.document.statements.filter(
+        what=Said.ACCEPTED, identity__code="posting.unsure", ended_at=None
+    )
+    return said.order_by("-pk").values_list("said_at", flat=True).first()

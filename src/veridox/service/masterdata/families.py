@@ -11,6 +11,12 @@ def spellings(tax_id: str) -> list[str]:
     return sorted({tax_id, bare, f"GB{bare}"}) if bare else []
 
 
+def family_of(code: str, tax_id: str) -> str:
+    """What vendors that are one company have in common."""
+    key = registration(tax_id)
+    return f"tax {key}" if key else f"code {code}"
+
+
 def of_one_company(code: str, tax_id: str) -> Q:
     """Condition on a `vendor`: this one, or another record of the same company."""
     same = Q(vendor__code=code)

@@ -5,6 +5,7 @@ from enum import StrEnum
 from django.db import models
 
 from veridox.service.choices import choices
+from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document
 from veridox.service.mail.models import Message
 
@@ -16,6 +17,9 @@ class NoticeState(StrEnum):
     SENT = "sent"  # taken by the mail server
     FAILED = "failed"  # given up
 
+
+LETTER = "returned"
+"""Event of the letter with which a document goes back to its vendor."""
 
 NOTICE_STATES = choices(NoticeState)
 
@@ -34,6 +38,9 @@ class Notice(models.Model):
     event = models.CharField(max_length=40)
     recipient = models.CharField(max_length=320, blank=True)
     channel = models.CharField(max_length=63, blank=True)
+    connection = models.ForeignKey(
+        Connection, null=True, on_delete=models.SET_NULL, help_text="that it goes through"
+    )
     subject = models.CharField(max_length=500)
     text = models.TextField()
     message_id = models.CharField(max_length=200, unique=True)

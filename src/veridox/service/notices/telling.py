@@ -22,7 +22,7 @@ def tell(notice_id: int) -> None:
     if notice.state != NoticeState.PREPARED:
         return
     kind = ConnectionKind.CHAT if notice.channel else ConnectionKind.OUTBOX
-    connection = usual_connection(kind)
+    connection = notice.connection or usual_connection(kind)
     try:
         if connection is None:
             raise UnreachableError(f"there is no {kind.value} connection to send this with")

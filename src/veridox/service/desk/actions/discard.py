@@ -2,11 +2,13 @@
 
 from django.db import transaction
 
+from veridox.core.pipeline import Said
 from veridox.service.accounts.actors import Actor
-from veridox.service.desk.actions.ending import end, locked_unposted
+from veridox.service.desk.actions.unposted import locked_unposted
+from veridox.service.documents.actions.say import say
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError
-from veridox.service.notices.actions.queue import queue_notices
+from veridox.service.flow.actions.advance import walk
 from veridox.service.trail.record import record
 
 
@@ -16,7 +18,8 @@ def discard(actor: Actor, document_id: int, version: int, reason: str) -> Docume
     if not reason.strip():
         raise BadInputError("Say why it is discarded.")
     document = locked_unposted(actor, document_id, version, State.AT_DESK, State.FAILED)
-    end(document, State.DISCARDED, reason)
-    queue_notices(document, "discarded")
+    document.touched = True
+    say(document, actor, Said.DISCARDED, reason=reason)
     record(actor, "document.discarded", "document", document.pk, {"reason": reason})
+    walk(actor, document)
     return document

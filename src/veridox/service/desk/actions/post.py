@@ -2,19 +2,26 @@
 
 from django.db import transaction
 
-from veridox.core.findings import CODES
+from veridox.core.checks import CODES
 from veridox.core.findings.wording import counted
+from veridox.core.pipeline import Said, identity_of
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.check import apply
-from veridox.service.documents.actions.common import locked_for_edit, move_to
+from veridox.service.documents.actions.common import locked_for_edit
+from veridox.service.documents.actions.say import no_longer, say
+from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
+from veridox.service.flow.actions.advance import walk
+from veridox.service.flow.walks import conditions_seen
 from veridox.service.trail.record import record
 
 
 @transaction.atomic
 def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
-    """Clear a document at the desk; it is posted next.
+    """Clear a document at the desk: it goes on to the next gate, and is posted if none stops it.
+
+    What is accepted are these very findings, with their figures, and the conditions as they
+    stood; anything else that comes up stops it again.
 
     Raises:
         WrongStateError: something must be put right first; says what.
@@ -23,26 +30,26 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
     if actor.person is None:
         raise NotAllowedError("only a person can clear a document")
     document = locked_for_edit(actor, document_id, version, State.AT_DESK)
-    blocking = [finding for finding in document.findings if finding["weight"] == "block"]
-    hard = [finding for finding in blocking if not CODES[finding["code"]].accepted]
+    blocking = [finding for finding in findings_of(document) if finding.blocks]
+    hard = [finding for finding in blocking if not CODES[finding.code].accepted]
     if hard:
         raise WrongStateError(
             f"Document {document_id} cannot be posted before this is put right: "
-            + " ".join(str(finding["message"]) for finding in hard),
-            findings=hard,
+            + " ".join(finding.message for finding in hard),
+            findings=[finding.to_json() for finding in hard],
         )
     if blocking and not reason.strip():
         raise BadInputError(
             f"{counted(len(blocking), 'blocking finding')} against posting; give a reason."
         )
-    document.accepted = [
-        {"code": finding["code"], "message": finding["message"], "by": actor.name, "reason": reason}
-        for finding in blocking
-    ]
-    document.cleared_by, document.stopped_for = actor.person, []
+    reading, seen = current_reading(document), conditions_seen(document)
+    no_longer(document, actor, Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
+    for finding in blocking:
+        identity = identity_of(finding, reading)
+        say(document, actor, Said.ACCEPTED, identity=identity, finding=finding, reason=reason)
+    say(document, actor, Said.CLEARED, looked=seen, reason=reason)
     document.touched = True
-    move_to(document, State.READ)
-    details = {"accepted": [each["code"] for each in document.accepted], "reason": reason}
+    details = {"accepted": [finding.code for finding in blocking], "reason": reason}
     record(actor, "document.cleared", "document", document.pk, details)
-    apply(actor, document)
+    walk(actor, document)
     return document

@@ -2,10 +2,12 @@
 
 from django.db import transaction
 
+from veridox.core.pipeline import Said
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.check import apply
 from veridox.service.documents.actions.common import locked_for_edit, move_to
+from veridox.service.documents.actions.say import no_longer
 from veridox.service.documents.models import Document, State
+from veridox.service.flow.actions.advance import walk
 from veridox.service.trail.record import record
 
 
@@ -15,8 +17,8 @@ def reopen(actor: Actor, document_id: int, version: int) -> Document:
     document = locked_for_edit(actor, document_id, version, State.DISCARDED)
     was = document.end_reason
     document.end_reason = ""
-    document.accepted, document.cleared_by, document.stopped_for = [], None, []
+    no_longer(document, actor, *Said)  # it is looked at as if for the first time
     move_to(document, State.READ)
     record(actor, "document.reopened", "document", document.pk, {"was": was})
-    apply(actor, document)
+    walk(actor, document)
     return document

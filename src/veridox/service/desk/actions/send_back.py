@@ -4,8 +4,10 @@ from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 from django.db import transaction
 
+from veridox.core.pipeline import Said
 from veridox.service.accounts.actors import Actor
-from veridox.service.desk.actions.ending import locked_unposted
+from veridox.service.desk.actions.unposted import locked_unposted
+from veridox.service.documents.actions.say import no_longer, say
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError
 from veridox.service.notices.actions.queue import queue_letter
@@ -42,6 +44,8 @@ def send_back(
     document.held_until, document.hold_reason = None, ""
     document.version += 1
     document.save()
+    no_longer(document, actor, Said.SENT_BACK)
+    say(document, actor, Said.SENT_BACK, reason=to)
     queue_letter(document, to, subject, text)
     details = {
         "to": to,

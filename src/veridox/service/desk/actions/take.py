@@ -81,5 +81,5 @@ def release(actor: Actor, document_id: int) -> Document:
     document.save(update_fields=["taken_by", "taken_at"])
     record(actor, "document.released", "document", document.pk)
     if document.state == State.AT_DESK:
-        defer("check_again", document_id=document.pk)
+        defer("advance", document_id=document.pk)
     return document

@@ -72,7 +72,9 @@ def move_to(document: Document, state: State) -> None:
     if state not in STAYS_WITH_ITS_CLERK:
         document.taken_by, document.taken_at = None, None
         document.held_until, document.hold_reason = None, ""
-    document.state = state
     document.version += 1
+    if state == document.state:
+        return  # it has stood there since it came
+    document.state = state
     document.state_at = timezone.now()
     document.ended_at = document.state_at if state in ENDED else None

@@ -59,7 +59,7 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
         ReadingVersion.objects.create(
             document=document, number=1, reading=reading, made_by=actor.name
         )
-        defer("check", document_id=document.pk)
+        defer("advance", document_id=document.pk)
         codes = [finding["code"] for finding in file.findings]
         details = {"file": file.pk, "kind": document.kind, "findings": codes}
         record(actor, "document.read", "document", document.pk, details)

@@ -4,14 +4,16 @@ from django.db import transaction
 from django.utils import timezone
 
 from veridox.core.findings import Finding, Weight
+from veridox.core.pipeline import Said
+from veridox.core.pipeline.statements import Identity
+from veridox.core.posting import Booked, PostingState, Refusal
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.common import locked, move_to
+from veridox.service.documents.actions.common import locked
+from veridox.service.documents.actions.say import say
 from veridox.service.documents.models import Document, State
-from veridox.service.ledgers.models import Posting, PostingState
-from veridox.service.ledgers.ports import Booked, Refusal
-from veridox.service.mail.actions.settle import settle
-from veridox.service.notices.actions.queue import queue_notices
+from veridox.service.ledgers.models import Posting
 from veridox.service.trail.record import record
+from veridox.service.work import defer
 
 
 def _locked(posting_id: str) -> tuple[Document, Posting]:
@@ -31,11 +33,6 @@ def begin_sending(posting_id: str, expected: str) -> Posting | None:
     posting.attempts += 1
     posting.sent_at = timezone.now()
     posting.save()
-    # A person's word that the ledger does not hold it was for this sending alone.
-    kept = [each for each in document.accepted if each["code"] != "posting.unsure"]
-    if kept != document.accepted:
-        document.accepted = kept
-        document.save(update_fields=["accepted"])
     return posting
 
 
@@ -90,16 +87,12 @@ def store_booked(actor: Actor, posting_id: str, booked: Booked) -> None:
     record(actor, "posting.booked", "document", document.pk, details)
 
 
-def _to_desk(document: Document, finding: Finding) -> None:
-    document.findings = [*document.findings, finding.to_json()]
-    document.reasons = [finding.message]
-    document.queue = "exceptions"
-    document.cleared_by = None
-    move_to(document, State.AT_DESK)
-    document.save()
-    queue_notices(document, "at the desk")
-    if document.file.message_id:
-        settle(document.file.message_id)
+def _tell(actor: Actor, document: Document, posting: Posting, finding: Finding) -> None:
+    """What the ledger says stands until a person decides. Each time is another one."""
+    values = (str(posting.pk), str(posting.attempts))
+    identity = Identity(code=finding.code, figures=(finding.found or "",), values=values)
+    say(document, actor, Said.TOLD, identity=identity, finding=finding)
+    defer("advance", document_id=document.pk)
 
 
 @transaction.atomic
@@ -123,7 +116,7 @@ def store_refusal(actor: Actor, posting_id: str, refusal: Refusal) -> None:
         found=refusal.in_ledger or None,
         hint="Put right what the ledger names, or discard the document.",
     )
-    _to_desk(document, finding)
+    _tell(actor, document, posting, finding)
     record(actor, "posting.refused", "document", document.pk, {"reasons": refusal.reasons})
 
 
@@ -140,7 +133,7 @@ def ask_about(actor: Actor, posting_id: str) -> None:
         f"{posting_id} was not found there since.",
         hint="Look into the ledger; then post with a reason, or discard.",
     )
-    _to_desk(document, finding)
+    _tell(actor, document, posting, finding)
     record(actor, "posting.asked", "document", document.pk, {"reference": posting_id})
 
 
@@ -154,26 +147,12 @@ def note_attached(posting_id: str) -> None:
 
 
 @transaction.atomic
-def complete(actor: Actor, posting_id: str, differences: tuple[str, ...]) -> None:
-    """Booked, attached and read back: the document is posted, and people are told."""
+def complete(posting_id: str, differences: tuple[str, ...]) -> None:
+    """Booked, attached and read back: the document goes on to its end."""
     document, posting = _locked(posting_id)
-    if document.state == State.POSTED or posting.state != PostingState.POSTED:
+    if posting.completed_at is not None or posting.state != PostingState.POSTED:
         return
-    if differences:
-        finding = Finding(
-            code="posting.differs",
-            weight=Weight.WARN,
-            message=f"Bill {posting.number} differs from what was sent: {'; '.join(differences)}.",
-            hint="Look at the bill in the ledger.",
-        )
-        document.findings = [*document.findings, finding.to_json()]
-    document.queue, document.reasons = "", []
-    move_to(document, State.POSTED)
-    document.save()
+    posting.completed_at, posting.differences = timezone.now(), list(differences)
     posting.problem = ""
-    posting.save(update_fields=["problem"])
-    queue_notices(document, "posted")
-    if document.file.message_id:
-        settle(document.file.message_id)
-    details = {"number": posting.number, "differences": list(differences)}
-    record(actor, "document.posted", "document", document.pk, details)
+    posting.save(update_fields=["completed_at", "differences", "problem"])
+    defer("advance", document_id=document.pk)

@@ -13,10 +13,10 @@ from django.db import models, transaction
 
 from veridox.core.matching import name_key, order_key
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.recheck import recheck_waiting
 from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
 from veridox.service.masterdata.tables import Table
 from veridox.service.trail.record import record
+from veridox.service.work import defer
 
 ENTITY = ("code", "name", "country", "currency", "tax_id")
 VENDOR = ("code", "name", "tax_id", "country", "email", "needs_order", "blocked")
@@ -93,8 +93,7 @@ def _run(
         if preview:
             transaction.set_rollback(True)
             return done
-        if what != "entities":
-            recheck_waiting()
+        defer("recheck", what=what)
         details = {
             "rows": done.rows, "new": done.new, "changed": done.changed, "told": done.told(),
         }  # fmt: skip

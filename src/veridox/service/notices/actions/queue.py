@@ -6,12 +6,14 @@ from django.conf import settings
 
 from veridox.core.money import Money
 from veridox.core.pipeline import Tell
+from veridox.core.pipeline.definition import Through
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.names import Names
+from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.documents.models import Document
 from veridox.service.mail.models import Message
 from veridox.service.mail.names import names_of_file, names_of_mail
-from veridox.service.notices.models import Notice
+from veridox.service.notices.models import LETTER, Notice
 from veridox.service.notices.templates import fill_in, render
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.work import defer
@@ -22,21 +24,24 @@ BEGINNING = 400
 
 def queue_notices(document: Document, event: str) -> None:
     """One notice for each message that the pipeline sends at this event of a document."""
-    for tell in definition_of(document.pipeline_version).tell:
+    definition = definition_of(document.pipeline_version)
+    for tell in definition.tell:
         if tell.on == event and _holds(tell, names_of_file(document.file)):
-            _queue(tell, names_for(document), document=document)
+            _queue(tell, names_for(document), definition.through, document=document)
 
 
 def queue_for_mail(message: Message, event: str) -> None:
     """One notice for each message that the pipeline sends when a mail came in."""
-    for tell in definition_of(message.pipeline_version).tell:
+    definition = definition_of(message.pipeline_version)
+    for tell in definition.tell:
         if tell.on == event and _holds(tell, names_of_mail(message)):
-            _queue(tell, names_for_mail(message), message=message)
+            _queue(tell, names_for_mail(message), definition.through, message=message)
 
 
 def queue_letter(document: Document, to: str, subject: str, text: str) -> None:
     """A letter to the vendor about a document that goes back, as a person wrote it."""
-    _store("returned", to=to, subject=subject, text=text, document=document)
+    outbox = definition_of(document.pipeline_version).through.outbox
+    _store(LETTER, to=to, subject=subject, text=text, document=document, through=outbox)
 
 
 def _holds(tell: Tell, names: Names) -> bool:
@@ -52,15 +57,22 @@ def _holds(tell: Tell, names: Names) -> bool:
 def _queue(
     tell: Tell,
     names: dict[str, object],
+    through: Through,
     document: Document | None = None,
     message: Message | None = None,
 ) -> None:
     if tell.channel:
         text = fill_in(tell.text, names)
-        _store(tell.on, channel=tell.channel, text=text, document=document, mail=message)
+        _store(
+            tell.on, channel=tell.channel, text=text, through=through.chat,
+            document=document, mail=message,
+        )  # fmt: skip
     else:
         subject, text = render(tell.template, names)
-        _store(tell.on, to=tell.to, subject=subject, text=text, document=document, mail=message)
+        _store(
+            tell.on, to=tell.to, subject=subject, text=text, through=through.outbox,
+            document=document, mail=message,
+        )  # fmt: skip
 
 
 def _store(
@@ -70,10 +82,14 @@ def _store(
     channel: str = "",
     subject: str = "",
     text: str,
+    through: str = "",
     document: Document | None = None,
     mail: Message | None = None,
 ) -> None:
+    kind = ConnectionKind.CHAT if channel else ConnectionKind.OUTBOX
+    named = Connection.objects.filter(name=through, kind=kind).first() if through else None
     notice = Notice.objects.create(
+        connection=named,
         document=document,
         mail=mail,
         event=event,
@@ -108,7 +124,7 @@ def names_for_mail(message: Message) -> dict[str, object]:
 
 def names_for(document: Document) -> dict[str, object]:
     """What templates may name of a document."""
-    posting = getattr(document, "posting", None)
+    posting = document.posting
     message = document.file.message
     total = ""
     if document.gross_total is not None and document.currency:

@@ -3,17 +3,15 @@
 from django.db import transaction
 from django.utils import timezone
 
+from veridox.core.pipeline import Said
 from veridox.service.accounts.actors import Actor
-from veridox.service.desk.actions.ending import end
 from veridox.service.documents.actions.common import locked
+from veridox.service.documents.actions.say import no_longer, say
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import NotThereError, WrongStateError
-from veridox.service.notices.models import Notice, NoticeState
+from veridox.service.notices.models import LETTER, Notice, NoticeState
 from veridox.service.trail.record import record
 from veridox.service.work import defer
-
-LETTER = "returned"
-"""Event of the letter with which a document goes back to its vendor."""
 
 
 def _locked(notice_id: int) -> tuple[Document | None, Notice]:
@@ -34,8 +32,7 @@ def store_sent(actor: Actor, notice_id: int) -> None:
     notice.state, notice.sent_at, notice.problem = NoticeState.SENT, timezone.now(), ""
     notice.save()
     if document is not None and notice.event == LETTER and document.letter_out:
-        document.letter_out = False
-        end(document, State.RETURNED, f"returned to {notice.recipient}")
+        defer("advance", document_id=document.pk)
     _record(actor, "notice.sent", notice, {"subject": notice.subject})
 
 
@@ -54,11 +51,7 @@ def store_failed(actor: Actor, notice_id: int, problem: str) -> None:
     notice.state, notice.problem = NoticeState.FAILED, problem
     notice.save()
     if document is not None and notice.event == LETTER and document.letter_out:
-        document.letter_out = False
-        said = f"The letter to {notice.recipient} did not go out: {problem}"
-        document.reasons = [said, *document.reasons]
-        document.version += 1
-        document.save()
+        defer("advance", document_id=document.pk)
     _record(actor, "notice.failed", notice, {"problem": problem})
 
 
@@ -83,6 +76,8 @@ def send_again(actor: Actor, notice_id: int) -> Notice:
         document.letter_out = True
         document.version += 1
         document.save()
+        no_longer(document, actor, Said.SENT_BACK)
+        say(document, actor, Said.SENT_BACK, reason=notice.recipient)
     notice.state, notice.problem = NoticeState.PREPARED, ""
     notice.save()
     defer("tell", notice_id=notice.pk)

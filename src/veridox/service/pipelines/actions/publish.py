@@ -56,11 +56,31 @@ def missing_around(definition: Definition) -> list[str]:
         for name, kind in wanted
         if not Connection.objects.filter(name=name, kind=kind).exists()
     ]
-    if definition.tell and not Connection.objects.filter(kind=ConnectionKind.OUTBOX).exists():
-        said.append("there is no outbox connection to send mails with")
+    through = definition.through
+    mails = any(tell.to for tell in definition.tell)
+    chats = any(tell.channel for tell in definition.tell)
+    said += _way_out("mail", through.outbox, ConnectionKind.OUTBOX, needed=mails)
+    said += _way_out("chat", through.chat, ConnectionKind.CHAT, needed=chats)
     known = set(Entity.objects.values_list("code", flat=True))
     said += [f"there is no entity {code!r}" for code in definition.entities if code not in known]
     return said
+
+
+def _way_out(key: str, named: str, kind: ConnectionKind, *, needed: bool) -> list[str]:
+    """Whether it is clear which connection messages go through; letters may go at any time."""
+    names = list(
+        Connection.objects.filter(kind=kind).order_by("name").values_list("name", flat=True)
+    )
+    if named:
+        there = ", ".join(names) or "none"
+        known = named in names
+        return [] if known else [f"there is no {kind} connection {named!r}; there are: {there}"]
+    if not names:
+        return [f"there is no {kind} connection to send with"] if needed else []
+    if len(names) > 1:
+        several = ", ".join(names)
+        return [f"there are several {kind} connections ({several}): say which with through.{key}"]
+    return []
 
 
 @transaction.atomic

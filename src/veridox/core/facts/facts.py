@@ -85,6 +85,7 @@ class Facts:
         order: the order named, None when none is named or known.
         earlier: documents with the same vendor, kind, number and year.
         earlier_near: those whose number differs in separators only.
+        number_taken: whether another document has the right to post this number.
         arrived: the day (UTC) on which the document came in; None when not known.
         settings: the pipeline's choices.
     """
@@ -100,6 +101,7 @@ class Facts:
     order: OrderRecord | None = None
     earlier: tuple[EarlierDocument, ...] = ()
     earlier_near: tuple[EarlierDocument, ...] = ()
+    number_taken: bool = False
     arrived: date | None = None
     settings: CheckSettings = CheckSettings()
 

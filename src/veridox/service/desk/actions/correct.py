@@ -4,16 +4,19 @@ from typing import Any
 
 from django.db import transaction
 
+from veridox.core.facts import said_of
+from veridox.core.facts.gathering import SAID_OF
+from veridox.core.pipeline import Said
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
 from veridox.core.rules.typing import nearest
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.check import apply
-from veridox.service.documents.actions.common import locked_for_edit, move_to
+from veridox.service.documents.actions.common import locked_for_edit
+from veridox.service.documents.actions.say import no_longer
 from veridox.service.documents.columns import current_reading, fill_columns
 from veridox.service.documents.corrections import corrected, differences
-from veridox.service.documents.facts import SAID_OF, said_of
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.errors import BadInputError, NotThereError
+from veridox.service.flow.actions.advance import walk
 from veridox.service.masterdata.models import Entity, Vendor
 from veridox.service.trail.record import record
 
@@ -95,13 +98,14 @@ def _store(
 
 
 def _recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:
-    """A person said something new of it, so it may go on; what the ledger said is answered."""
-    # What was accepted and cleared held for the values of before.
-    document.accepted, document.cleared_by, document.stopped_for = [], None, []
+    """A person said something new of it, so it may go on; what the ledger said is answered.
+
+    What was accepted holds where the same is found of the same values.
+    """
+    no_longer(document, actor, Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
     document.touched = True
-    move_to(document, State.READ)
     record(actor, act, "document", document.pk, details)
-    apply(actor, document)
+    walk(actor, document)
     return document
 
 

@@ -1,0 +1,35 @@
+"""What is known of a code of findings, in one row."""
+
+from dataclasses import dataclass
+from typing import Final
+
+VENDORS: Final = frozenset({"vendors"})
+ENTITIES: Final = frozenset({"entities"})
+ORDERS: Final = frozenset({"orders"})
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Code:
+    """All that is known of a code: reference, pipelines' weights, desk and new checks ask here.
+
+    Attributes:
+        title: one line, what was found.
+        why: why it matters, and when it is rightly ignored.
+        rule: the standard's rule it follows, where one exists.
+        lowered: whether a pipeline may give it a lower weight, and a question to somebody
+            may cover it. Vendor, entity, duplicates, bank, totals and doubtful values: never.
+        accepted: whether whoever works at the desk may post all the same, with a reason.
+            Else what is wrong must be put right first.
+        helped_by: kinds of master data of which new rows may end it, so that an import of
+            them checks again: `vendors`, `entities`, `orders`.
+        alone: whether a document that it stopped may go on by itself once a new check
+            is clean; else a person has to let it go on.
+    """
+
+    title: str
+    why: str
+    rule: str = ""
+    lowered: bool = False
+    accepted: bool = True
+    helped_by: frozenset[str] = frozenset()
+    alone: bool = True

@@ -1,0 +1,84 @@
+"""Codes of what others say of a document: readers of its file, ledgers. Codes of checks stand with
+their checks."""
+
+from typing import Final
+
+from veridox.core.findings.code import Code
+
+READERS: Final[dict[str, Code]] = {
+    "file.empty": Code(
+        title="The file has no content",
+        why="A file of zero bytes was attached; ask the sender for it again.",
+    ),
+    "file.broken": Code(
+        title="The file cannot be opened",
+        why="It is cut off or damaged; the original is kept unchanged.",
+    ),
+    "file.password": Code(
+        title="The file is protected by a password",
+        why="Without the password nothing in it can be read.",
+    ),
+    "file.too_large": Code(
+        title="The file is beyond the limits",
+        why="Limits on size and pages keep one file from holding up all others.",
+    ),
+    "file.limit": Code(
+        title="Reading the file was stopped",
+        why="It used more time or memory than any honest document needs, or crashed the reader.",
+    ),
+    "page.no_text": Code(
+        title="The pages show no text",
+        why="They are blank, or show a picture in which no words can be read.",
+    ),
+    "page.text_differs": Code(
+        title="A page's own text is not what it shows",
+        why="Old or faked text lay under the page, or its font names no letters; what the page "
+        "shows was read instead.",
+        lowered=True,
+    ),
+    "einvoice.differs": Code(
+        title="The structured invoice and its page differ",
+        why="One file holds an invoice for machines and one for people; both must say the same.",
+        rule="EN 16931: the structured form is the invoice",
+    ),
+    "einvoice.invalid": Code(
+        title="A structured invoice holds values that are none",
+        why="It does not keep to its standard; nothing is guessed.",
+        rule="EN 16931-3",
+    ),
+    "einvoice.national": Code(
+        title="A national form of e-invoice that is not read",
+        why="It is kept and shown; its values have to be entered by a person.",
+    ),
+    "payment.code_differs": Code(
+        title="The payment code asks for something else",
+        why="Print and QR code of one bill must name the same account and amount.",
+        rule="EPC069-12; Swiss QR-bill",
+    ),
+}
+"""Said by whoever opened and read the file."""
+
+LEDGERS: Final[dict[str, Code]] = {
+    "duplicate.in_ledger": Code(
+        title="The ledger already holds a bill of this vendor and number",
+        why="It was entered there by another way; posting again would pay twice.",
+        accepted=False,
+        alone=False,
+    ),
+    "ledger.refused": Code(
+        title="The ledger refuses the bill",
+        why="The ledger's own checks say no; its reason is quoted.",
+        alone=False,
+    ),
+    "posting.unsure": Code(
+        title="Whether the bill was booked is not known",
+        why="The ledger did not answer and cannot rule out a late booking: look before retrying.",
+        alone=False,
+    ),
+    "posting.differs": Code(
+        title="The booked bill differs from what was sent",
+        why="Read back from the ledger, total, lines or attachments are not the same.",
+        lowered=True,
+    ),
+}
+"""Said by the ledger. No check can find them anew: they stand until a person decides."""

@@ -1,0 +1,124 @@
+"""Run the checks, weigh the risk, and set aside what is never posted."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+from veridox.core.checks import run_checks
+from veridox.core.extract.confidence import FIGURES, risk_of
+from veridox.core.facts import Facts
+from veridox.core.pipeline.case import Case, Checked
+from veridox.core.pipeline.definition import Definition
+from veridox.core.pipeline.stages.outcome import Outcome, Stop
+from veridox.core.pipeline.statements import acceptance_of, told
+from veridox.core.pipeline.states import State
+from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
+from veridox.core.rules.explain import shown_value
+from veridox.core.rules.syntax import Percent
+
+SELLER = frozenset({"seller.name", "seller.tax_id"})
+"""What is read of who sells; nothing hangs on it where that is known otherwise."""
+
+
+def check(definition: Definition, case: Case) -> Outcome:
+    """All findings and the risk; a kind that is never posted is set aside.
+
+    Raises:
+        CheckError: a check failed.
+    """
+    reading = case.facts.reading
+    looked = _knew(case.facts)
+    if definition.others_aside and _is_aside(reading):
+        # Of a document without anything to post only what concerns its file is said.
+        checked = Checked(findings=case.facts.file_findings, open=(), risk=risk_of_case(case.facts))
+        reason = f"a {reading.kind.value}: kept with its mail, nothing to post"
+        return Outcome(
+            stop=Stop(state=State.ASIDE, reasons=(reason,)),
+            looked=(*looked, reason),
+            case=replace(case, checked=checked),
+        )
+    from_outside = told(case.statements)
+    findings = (*run_checks(case.facts), *from_outside)
+    open_findings = []
+    for finding in findings:
+        by = None
+        if finding not in from_outside:
+            by = acceptance_of(finding, reading, case.statements)
+        if finding.blocks and by is None:
+            open_findings.append(finding)
+        accepted = f" (accepted by {by.by.partition(':')[2]}: {by.reason})" if by else ""
+        looked.append(f"{finding.code}, {finding.weight.value}: {finding.message}{accepted}")
+    if not findings:
+        looked.append("no findings")
+    risk = risk_of_case(case.facts)
+    looked.append(f"risk {shown_value(risk)}{_least_sure(case.facts)}")
+    checked = Checked(findings=findings, open=tuple(open_findings), risk=risk)
+    return Outcome(looked=tuple(looked), case=replace(case, checked=checked))
+
+
+def _is_aside(reading: Reading) -> bool:
+    return reading.kind not in POSTED_KINDS and reading.kind is not Kind.OTHER
+
+
+def _knew(facts: Facts) -> list[str]:
+    """What was known of the document besides its reading."""
+    vendor, entity, order = facts.vendor, facts.entity, facts.order
+    said = [f"kind {facts.reading.kind.value} ({facts.reading.kind_confidence:.0%})"]
+    if vendor:
+        chosen = ", chosen by a person" if facts.vendor_chosen else ""
+        said.append(f"vendor {vendor.code} {vendor.name}{chosen}")
+    else:
+        said.append("vendor not known")
+    said.append(f"billed to {entity.code} {entity.name}" if entity else "billed to: not known")
+    if order:
+        said.append(f"order {order.number}: {order.net_total} net, {order.invoiced} billed before")
+    return said
+
+
+def risk_of_case(facts: Facts) -> Percent:
+    """`risk` of the reading with what is known of its seller."""
+    return risk(facts.reading, seller_known=facts.seller_known)
+
+
+def risk(reading: Reading, *, seller_known: bool = False) -> Percent:
+    """The chance that any value about to be posted is wrong, from the confidences.
+
+    Values entered by a person count as right, and who sells where that is known otherwise (a
+    person said it, or name and tax id are both a vendor's of the master data). Mistakes come
+    together, so the confidences' product says too much; how often documents of such a product
+    were wrong is known (`core/extract/confidence.py`).
+    """
+    right = Decimal(str(reading.kind_confidence))
+    for _, confidence in _weighed(reading, seller_known):
+        right *= Decimal(str(confidence))
+    return Percent(Decimal(str(round(risk_of(float(1 - right)), 6))))
+
+
+def _weighed(reading: Reading, seller_known: bool) -> list[tuple[str, float]]:
+    """Values that are about to be posted with how sure they are; of lines the least sure one."""
+    vouched = _vouched(reading) | (SELLER if seller_known else frozenset())
+    found = [
+        (name, field.confidence)
+        for name, field in reading.fields.items()
+        if name in FIELDS and FIELDS[name].posted and name not in vouched
+    ]
+    lines = [row[name].confidence for row in reading.lines for name in FIGURES if name in row]
+    return [*found, ("lines", min(lines))] if lines else found
+
+
+def _least_sure(facts: Facts) -> str:
+    """The values that the risk comes from, at most three."""
+    weighed = sorted(_weighed(facts.reading, facts.seller_known), key=lambda each: each[1])[:3]
+    doubtful = [f"{name} {sure:.1%}" for name, sure in weighed if sure < 0.995]
+    return f"; least sure are {', '.join(doubtful)}" if doubtful else ""
+
+
+_SUM = ("net_total", "tax_total", "gross_total")
+
+
+def _vouched(reading: Reading) -> frozenset[str]:
+    """Net, tax and total where they add up and a person entered one of them: it vouches for all."""
+    net, tax, gross = (reading.money(name) for name in _SUM)
+    if net is None or tax is None or gross is None or net.currency != tax.currency:
+        return frozenset()
+    by_hand = any(reading.fields[name].origin is Origin.PERSON for name in _SUM)
+    return frozenset(_SUM) if by_hand and net.amount + tax.amount == gross.amount else frozenset()

@@ -1,0 +1,60 @@
+"""Where a document can stand, and the events that people may be told of."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from veridox.core.rules import Scope
+
+
+class State(StrEnum):
+    """Where a document stands."""
+
+    RECEIVED = "received"  # known, to be read (anew)
+    READ = "read"  # read, to be checked
+    CHECKED = "checked"  # checked, on its way through the gates
+    AT_DESK = "at_desk"  # a person must look
+    ASKED = "asked"  # somebody must answer
+    WITH_APPROVER = "with_approver"  # somebody must take responsibility
+    WAITING = "waiting"  # for a goods receipt, an order, a vendor or a date
+    CLEARED = "cleared"  # to be posted
+    FAILED = "failed"  # stopped for a technical reason
+    POSTED = "posted"  # stands in the ledger
+    KEPT = "kept"  # delivered, nothing to post
+    RETURNED = "returned"  # back to the vendor
+    DISCARDED = "discarded"  # ended with a reason
+    ASIDE = "aside"  # kept with its mail, nothing to post
+
+
+WITH_PEOPLE: Final = (State.AT_DESK, State.ASKED, State.WITH_APPROVER, State.WAITING)
+ENDED: Final = (State.POSTED, State.KEPT, State.RETURNED, State.DISCARDED, State.ASIDE)
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Event:
+    """Something that a pipeline may tell people of.
+
+    Attributes:
+        template: name of the text that ships for it.
+        scope: what is known then, for conditions and texts.
+        state: the state of a document whose coming is the event; None for a mail's.
+    """
+
+    template: str
+    scope: Scope
+    state: State | None = None
+
+
+EVENTS: Final[dict[str, Event]] = {
+    "taken in": Event(template="taken-in", scope=Scope.MAIL),
+    "posted": Event(template="posted", scope=Scope.FILE, state=State.POSTED),
+    "at the desk": Event(template="at-the-desk", scope=Scope.FILE, state=State.AT_DESK),
+    "discarded": Event(template="discarded", scope=Scope.FILE, state=State.DISCARDED),
+    "failed": Event(template="failed", scope=Scope.FILE, state=State.FAILED),
+}
+"""Events by the name that a pipeline file calls them."""
+
+
+def event_of(state: State) -> str:
+    """The event that the coming of a state is; empty where nobody is told of it."""
+    return next((name for name, event in EVENTS.items() if event.state is state), "")

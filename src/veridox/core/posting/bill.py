@@ -1,0 +1,190 @@
+"""A bill as it is posted: frozen, typed, and the same text each time it is written."""
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from veridox.core.money import Money
+from veridox.core.reading import Kind, Reading, Row
+from veridox.core.reading.reading import cell_money, cell_number, cell_text
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class BillLine:
+    """A line of a bill.
+
+    Attributes:
+        description, item_code, unit: texts; empty where none is stated.
+        amount: without tax (BT-131).
+        quantity, unit_price: as printed; None where not stated.
+        tax_rate: in percent (BT-152).
+    """
+
+    description: str
+    amount: Money
+    item_code: str = ""
+    unit: str = ""
+    quantity: Decimal | None = None
+    unit_price: Decimal | None = None
+    tax_rate: Decimal | None = None
+
+    def to_json(self) -> dict[str, str]:
+        """Amounts as text with a decimal point; what is not stated is left out."""
+        found = {"description": self.description, "amount": self.amount.plain()}
+        for name in ("item_code", "unit"):
+            if text := getattr(self, name):
+                found[name] = text
+        for name in ("quantity", "unit_price", "tax_rate"):
+            if (number := getattr(self, name)) is not None:
+                found[name] = format(number, "f")
+        return found
+
+    @classmethod
+    def from_json(cls, data: Mapping[str, Any], currency: str) -> "BillLine":
+        """Back from `to_json`. Raises KeyError or ValueError on another shape."""
+        numbers = {
+            name: Decimal(data[name]) if name in data else None
+            for name in ("quantity", "unit_price", "tax_rate")
+        }
+        return cls(
+            description=data["description"],
+            amount=Money.of(data["amount"], currency),
+            item_code=data.get("item_code", ""),
+            unit=data.get("unit", ""),
+            **numbers,
+        )
+
+
+_TOTALS = ("net_total", "tax_total", "gross_total", "charges", "allowances")
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Bill:
+    """A bill in our own shape, with the names of EN 16931. Amounts of a credit are positive.
+
+    Attributes:
+        vendor, entity: codes of the master data.
+        kind: `bill` or `credit`.
+        number, issue_date, due_date, currency: as read (BT-1, BT-2, BT-9, BT-5).
+        order_number: of the master data, empty for none.
+        net_total, tax_total, gross_total, charges, allowances: BT-109, BT-110, BT-112, BT-108,
+            BT-107; None where not stated.
+        lines: at least one where a net total is stated.
+    """
+
+    vendor: str
+    entity: str
+    kind: str
+    number: str
+    currency: str
+    issue_date: date | None = None
+    due_date: date | None = None
+    order_number: str = ""
+    net_total: Money | None = None
+    tax_total: Money | None = None
+    gross_total: Money | None = None
+    charges: Money | None = None
+    allowances: Money | None = None
+    lines: tuple[BillLine, ...] = ()
+
+    def to_json(self) -> dict[str, Any]:
+        """The shape in which it is stored and sent: amounts as text with a decimal point."""
+        found: dict[str, Any] = {
+            "entity": self.entity or None,
+            "vendor": self.vendor or None,
+            "kind": self.kind,
+            "number": self.number or None,
+            "issue_date": self.issue_date.isoformat() if self.issue_date else None,
+            "due_date": self.due_date.isoformat() if self.due_date else None,
+            "order_number": self.order_number or None,
+            "currency": self.currency or None,
+        }
+        for name in _TOTALS:
+            money = getattr(self, name)
+            found[name] = money.plain() if money is not None else None
+        found["lines"] = [line.to_json() for line in self.lines]
+        return found
+
+    @classmethod
+    def from_json(cls, data: Mapping[str, Any]) -> "Bill":
+        """Back from `to_json`. Raises KeyError or ValueError on another shape."""
+        currency = data["currency"] or ""
+
+        def money(name: str) -> Money | None:
+            amount = data.get(name)
+            return Money.of(amount, currency) if amount is not None else None
+
+        def day(name: str) -> date | None:
+            return date.fromisoformat(data[name]) if data.get(name) else None
+
+        return cls(
+            vendor=data.get("vendor") or "",
+            entity=data.get("entity") or "",
+            kind=data["kind"],
+            number=data.get("number") or "",
+            currency=currency,
+            issue_date=day("issue_date"),
+            due_date=day("due_date"),
+            order_number=data.get("order_number") or "",
+            net_total=money("net_total"),
+            tax_total=money("tax_total"),
+            gross_total=money("gross_total"),
+            charges=money("charges"),
+            allowances=money("allowances"),
+            lines=tuple(BillLine.from_json(line, currency) for line in data["lines"]),
+        )
+
+    @property
+    def digest(self) -> str:
+        """SHA-256 of its canonical text: another digest, another bill."""
+        text = json.dumps(self.to_json(), sort_keys=True, ensure_ascii=False)
+        return hashlib.sha256(text.encode()).hexdigest()
+
+
+def bill_of(reading: Reading, *, vendor: str, entity: str, order_number: str = "") -> Bill:
+    """The bill that a reading asks to be posted, for the parties that it was matched with."""
+    return Bill(
+        vendor=vendor,
+        entity=entity,
+        kind="credit" if reading.kind is Kind.CREDIT_NOTE else "bill",
+        number=reading.text("number") or "",
+        currency=reading.currency or "",
+        issue_date=reading.day("issue_date"),
+        due_date=reading.day("due_date"),
+        order_number=order_number,
+        net_total=reading.money("net_total"),
+        tax_total=reading.money("tax_total"),
+        gross_total=reading.money("gross_total"),
+        charges=reading.money("charges"),
+        allowances=reading.money("allowances"),
+        lines=_lines(reading),
+    )
+
+
+def _lines(reading: Reading) -> tuple[BillLine, ...]:
+    lines = tuple(line for row in reading.lines if (line := _line(row)) is not None)
+    net = reading.money("net_total")
+    if lines or net is None:
+        return lines
+    # No table was found: the bill has one line with the net total.
+    text = f"As per {reading.kind.value} {reading.text('number') or ''}".strip()
+    return (BillLine(description=text, amount=net),)
+
+
+def _line(row: Row) -> BillLine | None:
+    amount = cell_money(row, "amount")
+    if amount is None:
+        return None
+    return BillLine(
+        description=cell_text(row, "description") or cell_text(row, "item_code") or "",
+        amount=amount,
+        item_code=cell_text(row, "item_code") or "",
+        unit=cell_text(row, "unit") or "",
+        quantity=cell_number(row, "quantity"),
+        unit_price=cell_number(row, "unit_price"),
+        tax_rate=cell_number(row, "tax_rate"),
+    )

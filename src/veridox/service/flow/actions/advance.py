@@ -1,0 +1,120 @@
+"""Move a document along the road as far as it goes: gather, compute, apply, in one transaction."""
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from veridox.core.pipeline import Advance, State
+from veridox.core.pipeline import advance as compute
+from veridox.core.pipeline.trace import to_json
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.common import locked, move_to
+from veridox.service.documents.models import ENDED, Document
+from veridox.service.documents.resubmissions import returned_before
+from veridox.service.flow.appliers import apply
+from veridox.service.flow.gathering import Ground, ground_of
+from veridox.service.flow.models import Walk
+from veridox.service.notices.models import LETTER, NoticeState
+from veridox.service.trail.record import record
+
+
+@transaction.atomic
+def advance(actor: Actor, document_id: int) -> None:
+    """Let a document go on, because something was said or became known of it.
+
+    What a person works on, or holds, is not moved under their hands; nor is what ended, what
+    failed, or what has a letter about it on its way.
+    """
+    document = locked(document_id)
+    if document.state in (*ENDED, State.FAILED, State.RECEIVED) or _letter_travels(document):
+        return
+    if document.state == State.AT_DESK:
+        held = document.held_until is not None and document.held_until > timezone.localdate()
+        if held or document.taken_by_id is not None:
+            return
+    walk(actor, document)
+
+
+def _letter_travels(document: Document) -> bool:
+    letters = document.notices.filter(event=LETTER, state=NoticeState.PREPARED)
+    return document.letter_out and letters.exists()
+
+
+def walk(actor: Actor, document: Document) -> Advance:
+    """Within the caller's transaction, for a document that it has locked.
+
+    Args:
+        actor: a person, when it follows from their act.
+        document: locked; its newest reading and what was said of it are stored.
+    """
+    ground = ground_of(document)
+    result = compute(ground.definition, ground.case)
+    if _nothing_new(ground, result):
+        return result
+    before = State(document.state)
+    _store(ground, result)
+    for effect in result.effects:
+        apply(ground, effect)
+    Walk.objects.create(
+        document=document,
+        pipeline_version=document.pipeline_version,
+        reading=ground.case.reading,
+        by=actor.name,
+        before=before,
+        state=result.state,
+        trace=to_json(result.trace),
+    )
+    _record(actor, ground, result)
+    return result
+
+
+def _nothing_new(ground: Ground, result: Advance) -> bool:
+    """A posting that is on its way still is: nothing to keep."""
+    return result.state is ground.case.state is State.CLEARED and not result.effects
+
+
+def _store(ground: Ground, result: Advance) -> None:
+    document, facts = ground.document, ground.case.facts
+    if result.checked is not None:
+        document.entity = ground.known.entity_rows.get(facts.entity.code) if facts.entity else None
+        document.vendor = ground.known.vendors.get(facts.vendor.code) if facts.vendor else None
+        document.order = ground.known.orders.get(facts.order.number) if facts.order else None
+        document.risk = result.checked.risk.share
+        document.findings = [finding.to_json() for finding in result.checked.findings]
+        if document.resubmission_of_id is None:
+            document.resubmission_of = returned_before(document)
+    document.findings = [*document.findings, *(each.to_json() for each in result.found)]
+    if result.state in (State.DISCARDED, State.RETURNED):
+        # What it had stopped for stays beside how it ended.
+        document.end_reason = " ".join(result.reasons)
+    else:
+        document.reasons = list(result.reasons)
+    if result.state is State.FAILED:
+        document.failed_at_state = document.state
+    document.queue, document.letter_out = result.queue, False
+    move_to(document, result.state)
+    document.save()
+
+
+def _record(actor: Actor, ground: Ground, result: Advance) -> None:
+    document, facts = ground.document, ground.case.facts
+    if result.state is State.POSTED and ground.case.posting is not None:
+        posting = ground.case.posting
+        booked = {"number": posting.number, "differences": list(posting.differences)}
+        record(actor, "document.posted", "document", document.pk, booked)
+    elif result.state is State.FAILED:
+        reasons = {"reason": " ".join(result.reasons)}
+        record(actor, "document.failed", "document", document.pk, reasons)
+    elif result.checked is not None:
+        findings = result.checked.findings
+        details: dict[str, Any] = {
+            "outcome": result.state.value,
+            "queue": result.queue,
+            "reasons": list(result.reasons),
+            "findings": [f"{finding.code} ({finding.weight.value})" for finding in findings],
+            "vendor": facts.vendor.code if facts.vendor else None,
+            "order": facts.order.number if facts.order else None,
+            "pipeline_version": document.pipeline_version.number,
+        }
+        record(actor, "document.checked", "document", document.pk, details)

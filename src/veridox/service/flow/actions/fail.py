@@ -1,0 +1,27 @@
+"""Stop a document for a technical reason, visibly."""
+
+from django.db import transaction
+
+from veridox.core.pipeline.states import event_of
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.common import locked, move_to
+from veridox.service.documents.models import ENDED, State
+from veridox.service.mail.actions.settle import settle
+from veridox.service.notices.actions.queue import queue_notices
+from veridox.service.trail.record import record
+
+
+@transaction.atomic
+def fail(actor: Actor, document_id: int, reason: str) -> None:
+    """Mark a document failed at the state it is in, with the reason."""
+    document = locked(document_id)
+    if document.state == State.FAILED or document.state in ENDED:
+        return
+    document.failed_at_state = document.state
+    document.reasons = [reason]
+    move_to(document, State.FAILED)
+    document.save()
+    queue_notices(document, event_of(State.FAILED))
+    if document.file.message_id:
+        settle(document.file.message_id)
+    record(actor, "document.failed", "document", document.pk, {"reason": reason})

@@ -1,0 +1,86 @@
+"""What each effect does here: one applier each. Only `advance` calls them, in its transaction."""
+
+from collections.abc import Callable
+from typing import Any, Final
+
+from veridox.core.pipeline import Said, identity_of
+from veridox.core.pipeline.effects import (
+    Effect,
+    GiveFree,
+    Notify,
+    PreparePosting,
+    Remember,
+    SettleMail,
+)
+from veridox.core.posting import bill_of
+from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.say import say
+from veridox.service.flow.gathering import Ground
+from veridox.service.ledgers.actions.prepare import give_free, prepare, reserve
+from veridox.service.mail.actions.settle import settle
+from veridox.service.notices.actions.queue import queue_notices
+
+FLOW = Actor.system("check")
+Applier = Callable[[Ground, Any], None]
+
+
+def _remember(ground: Ground, effect: Remember) -> None:
+    """Once each: what stands need not be said again."""
+    standing = {
+        each.identity.code
+        for each in ground.case.statements
+        if each.what is Said.STOPPED and each.identity
+    }
+    for finding in effect.findings:
+        if finding.code not in standing:
+            identity = identity_of(finding, ground.case.facts.reading)
+            say(ground.document, FLOW, Said.STOPPED, identity=identity)
+            standing.add(finding.code)
+
+
+def _prepare(ground: Ground, effect: PreparePosting) -> None:
+    document = ground.document
+    if not reserve(document):
+        # It was free when the case was gathered, under the lock of the vendor's family.
+        raise RuntimeError(f"the number of document {document.pk} is taken")
+    assert document.vendor is not None  # noqa: S101 - nothing is cleared without one
+    bill = bill_of(
+        ground.case.facts.reading,
+        vendor=document.vendor.code,
+        entity=document.entity.code if document.entity else "",
+        order_number=document.order.number if document.order else "",
+    )
+    prepare(document, effect.ledger, bill)
+
+
+def _give_free(ground: Ground, effect: GiveFree) -> None:
+    del effect
+    give_free(ground.document)
+
+
+def _notify(ground: Ground, effect: Notify) -> None:
+    queue_notices(ground.document, effect.event)
+
+
+def _settle(ground: Ground, effect: SettleMail) -> None:
+    del effect
+    if ground.document.file.message_id:
+        settle(ground.document.file.message_id)
+
+
+APPLIERS: Final[dict[type[Effect], Applier]] = {
+    Remember: _remember,
+    PreparePosting: _prepare,
+    GiveFree: _give_free,
+    Notify: _notify,
+    SettleMail: _settle,
+}
+"""By effect. One that is not here belongs to a stage that is not available yet."""
+
+
+def apply(ground: Ground, effect: Effect) -> None:
+    """Do what an effect says. Raises LookupError when nobody does it."""
+    applier = APPLIERS.get(type(effect))
+    if applier is None:
+        raise LookupError(f"nothing here does {type(effect).__name__}")
+    applier(ground, effect)

@@ -1,0 +1,134 @@
+"""Gather a case: all that the service knows of one document, as core's plain values."""
+
+from dataclasses import dataclass, replace
+
+from veridox.core.facts import Chosen, Facts, gather
+from veridox.core.findings import Finding
+from veridox.core.pipeline import (
+    Case,
+    Definition,
+    Identity,
+    LetterFact,
+    PostingFact,
+    Said,
+    Statement,
+)
+from veridox.core.pipeline.stages.post import under_way
+from veridox.core.reading import Reading
+from veridox.service.documents.columns import current_reading
+from veridox.service.documents.models import Document, State
+from veridox.service.documents.models import Statement as Row
+from veridox.service.flow.known import KnownHere
+from veridox.service.mail.names import names_of_file
+from veridox.service.notices.models import LETTER
+from veridox.service.pipelines.queries import definition_of
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Ground:
+    """A case with the records that it was gathered from.
+
+    Attributes:
+        document: locked, when it is to be moved.
+        definition: of its pipeline version.
+        case: for `advance`.
+        known: has the rows of vendor, entity and order by their codes.
+    """
+
+    document: Document
+    definition: Definition
+    case: Case
+    known: KnownHere
+
+
+def ground_of(document: Document, *, locking: bool = True) -> Ground:
+    """The case of a document as it stands now.
+
+    Args:
+        document: whose row is locked already when `locking`.
+        locking: take the locks that keep two documents from both being right alone.
+    """
+    definition = definition_of(document.pipeline_version)
+    statements = tuple(_statement(row) for row in document.statements.filter(ended_at=None))
+    known = KnownHere(document, definition, locking=locking)
+    posting = _posting(document)
+    reading, number = _newest(document)
+    case = Case(
+        facts=Facts(reading=reading, settings=definition.check),
+        state=State(document.state),
+        queue=document.queue,
+        reading=number,
+        statements=statements,
+        mail=names_of_file(document.file),
+        posting=posting,
+        letter=_letter(document, statements),
+    )
+    if not under_way(case):
+        # What changed meanwhile does not stop a bill that may be booked: then nobody asks for it.
+        facts = gather(
+            known,
+            reading,
+            settings=definition.check,
+            chosen=_chosen(document),
+            file_findings=_of_the_file(document),
+            arrived=document.received_at.date(),
+        )
+        case = replace(case, facts=facts)
+    return Ground(document=document, definition=definition, case=case, known=known)
+
+
+def _newest(document: Document) -> tuple[Reading, int]:
+    numbers = document.readings.order_by("-number").values_list("number", flat=True)[:1]
+    return current_reading(document), next(iter(numbers), 0)
+
+
+def _of_the_file(document: Document) -> tuple[Finding, ...]:
+    return tuple(
+        Finding.from_json(each)
+        for each in document.file.findings
+        if document.holds(each.get("page"))
+    )
+
+
+def _chosen(document: Document) -> dict[str, Chosen]:
+    return {
+        what: Chosen(code=choice["code"], said=choice["said"])
+        for what, choice in document.chosen.items()
+    }
+
+
+def _statement(row: Row) -> Statement:
+    return Statement(
+        what=Said(row.what),
+        by=row.by,
+        at=row.said_at,
+        reading=row.reading,
+        identity=Identity.from_json(row.identity) if row.identity else None,
+        finding=Finding.from_json(row.finding) if row.finding else None,
+        looked=tuple(row.looked),
+        reason=row.reason,
+    )
+
+
+def _posting(document: Document) -> PostingFact | None:
+    posting = document.posting
+    if posting is None:
+        return None
+    return PostingFact(
+        id=str(posting.pk),
+        state=posting.state,
+        number=posting.number,
+        complete=posting.completed_at is not None,
+        differences=tuple(posting.differences),
+        problem=posting.problem,
+    )
+
+
+def _letter(document: Document, statements: tuple[Statement, ...]) -> LetterFact | None:
+    """The newest letter, where somebody has sent it back."""
+    if not any(each.what is Said.SENT_BACK for each in statements):
+        return None
+    notice = document.notices.filter(event=LETTER).order_by("-pk").first()
+    if notice is None:
+        return None
+    return LetterFact(to=notice.recipient, state=notice.state, problem=notice.problem)
