@@ -19,9 +19,9 @@ from demo.stack import POST, TEAM, Stack
 from demo.supervisor import Supervisor
 from veridox.client import Veridox
 from veridox.core.pipeline import Wanted
-from veridox.service.connections.settings import MailboxSettings
-from veridox.service.mail.imap import ImapMailbox
-from veridox.service.mail.imap_signin import by_password
+from veridox.service.adapters.imap.mailbox import ImapMailbox
+from veridox.service.adapters.imap.settings import MailboxSettings
+from veridox.service.adapters.imap.signin import by_password
 
 MANY = 100_000
 BATCH = 2_000

@@ -18,18 +18,18 @@ from veridox.core.readers.files import read_pages
 from veridox.core.reading import Source
 from veridox.readerpool import ReadAnswer
 from veridox.service import wiring
-from veridox.service.accounts.actions.people import create_person
 from veridox.service.accounts.actors import Actor
+from veridox.service.adapters.doubles.ledger import MemoryLedger
+from veridox.service.adapters.doubles.mailbox import MemoryMailbox
 from veridox.service.connections.actions.manage import put_connection
-from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.models import Document
 from veridox.service.flow.actions.advance import advance
 from veridox.service.flow.actions.recheck import recheck_waiting
-from veridox.service.ledgers.memory import MemoryLedger
+from veridox.service.intake.actions.receive import upload
 from veridox.service.ledgers.posting import post
-from veridox.service.mail.memory import MemoryMailbox
 from veridox.service.masterdata.actions import imports
+from veridox.service.people.actions.people import create_person
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.storage import originals
@@ -144,19 +144,21 @@ def jobs(task: str) -> list[dict]:
     return [json.loads(each) if isinstance(each, str) else each for each in kwargs]
 
 
+ON = ("recheck", "advance", "settle", "announce")
+"""Jobs that reach for nothing outside."""
+
+
 def go_on() -> None:
-    """Run what the flow has queued: documents that may go on, and rechecks that lead to them."""
-    while queued := [*app.job_manager.list_jobs(task="recheck", status="todo"),
-                     *app.job_manager.list_jobs(task="advance", status="todo")]:  # fmt: skip
+    """Run what is queued of these, and what that queues."""
+    while queued := [
+        job for name in ON for job in app.job_manager.list_jobs(task=name, status="todo")
+    ]:
         for job in queued:
             with connection.cursor() as cursor:
                 cursor.execute("delete from procrastinate_jobs where id = %s", [job.id])
             arguments = job.task_kwargs
             arguments = json.loads(arguments) if isinstance(arguments, str) else arguments
-            if job.task_name == "recheck":
-                recheck_waiting(**arguments)
-            else:
-                advance(Actor.system("check"), **arguments)
+            app.tasks[job.task_name](**arguments)
 
 
 def rechecked(what: str = "vendors") -> list[dict]:

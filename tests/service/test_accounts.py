@@ -1,12 +1,12 @@
 import pytest
 
 from tests.service.conftest import SYSTEM
-from veridox.service.accounts.actions.people import create_person
-from veridox.service.accounts.actions.tokens import create_token, revoke_token
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.authentication import digest, new_token
 from veridox.service.accounts.models import Person, StoredAnswer, Token
 from veridox.service.errors import BadInputError, NotThereError
+from veridox.service.people.actions.people import create_person
+from veridox.service.people.actions.tokens import create_token, revoke_token
 from veridox.service.trail.models import Entry
 
 pytestmark = pytest.mark.django_db

@@ -11,10 +11,11 @@ from demo import bills
 from demo.drawing import LAYOUTS
 from demo.merrowmere import orders_csv
 from tests.service.conftest import PIPELINE, SYSTEM
-from veridox.service.accounts.actions.tokens import create_token, revoke_token
 from veridox.service.connections.models import Connection
-from veridox.service.documents.models import Document, File
+from veridox.service.documents.models import Document
+from veridox.service.intake.models import File
 from veridox.service.masterdata.models import Order, Vendor
+from veridox.service.people.actions.tokens import create_token, revoke_token
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.trail.models import Entry
 

@@ -14,17 +14,17 @@ from demo import bills
 from tests.service.conftest import SYSTEM, install
 from tests.service.conftest import carry_through as post
 from veridox.core.posting import Refusal
-from veridox.service.accounts.actions.people import create_person
-from veridox.service.accounts.actions.tokens import create_token
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.errors import StaleError, UnreachableError, VeridoxError
 from veridox.service.flow.actions.advance import advance
 from veridox.service.ledgers.models import Posting, PostingState
-from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.masterdata.models import Order
 from veridox.service.notices.models import Notice
+from veridox.service.people.actions.people import create_person
+from veridox.service.people.actions.tokens import create_token
+from veridox.service.ports.ledger import NoAnswerError
 from veridox.service.trail.models import Entry
 from veridox.service.trail.record import record
 from veridox.service.trail.verify import verify

@@ -7,17 +7,16 @@ import pytest
 
 from demo.drawing import signature_picture
 from tests.awkward.mails import PDF, all_mails, file, head, mixed, zipped
-from tests.service.conftest import PIPELINE, SYSTEM, jobs
+from tests.service.conftest import PIPELINE, SYSTEM, go_on, jobs
 from veridox.core.readers.mail.content import MailKind
 from veridox.service.connections.actions.manage import put_connection
-from veridox.service.documents.actions.receive import leave_out, take_in
-from veridox.service.documents.models import File, FileState
 from veridox.service.errors import AdapterError, WrongStateError
-from veridox.service.mail.actions.take_again import set_aside, take_again
-from veridox.service.mail.collecting import collect
-from veridox.service.mail.models import Message, Refusal
-from veridox.service.mail.moving import move
-from veridox.service.mail.outcomes import OUTCOMES, outcome_of, with_outcome
+from veridox.service.intake.actions.receive import leave_out, take_in
+from veridox.service.intake.actions.take_again import set_aside, take_again
+from veridox.service.intake.collecting import collect
+from veridox.service.intake.models import File, FileState, Message, Refusal
+from veridox.service.intake.moving import move
+from veridox.service.intake.outcomes import OUTCOMES, outcome_of, with_outcome
 from veridox.service.notices.models import Notice
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.trail.models import Entry
@@ -109,6 +108,7 @@ def test_a_person_sets_a_mail_aside_with_the_reason(installation):
     assert message.moving_to == "people"
     assert message.links == ["https://brinefold.example/bills/4711"]
     message = set_aside(SYSTEM, message.pk, "an advertisement")
+    go_on()
     message.refresh_from_db()
     assert (outcome_of(message), message.moving_to) == ("set aside", "done")
 
@@ -131,9 +131,11 @@ def test_an_archive_with_a_password_waits_for_a_person_and_says_why(installation
     assert (finding["code"], finding["weight"]) == ("file.password", "block")
     assert Message.objects.get().moving_to == "people"
     leave_out(SYSTEM, locked.pk, "sent again without")
+    go_on()
     message = Message.objects.get()
     assert message.moving_to == "people"  # it holds nothing else: still for a person
     set_aside(SYSTEM, message.pk, "sent again without")
+    go_on()
     assert Message.objects.get().moving_to == "done"
 
 
@@ -175,7 +177,7 @@ def test_a_forwarded_mail_speaks_for_its_inner_sender(installation):
     message = Message.objects.get()
     assert message.sender_address == "bo@merrowmere.example"
     assert message.forwarded["sender_address"] == "faktura@korallan.example"
-    from veridox.service.mail.names import names_of_file
+    from veridox.service.intake.names import names_of_file
 
     names = names_of_file(message.files.get())
     assert names["sender.address"] == "faktura@korallan.example"
@@ -353,6 +355,7 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
     installation.mailbox.put(bill("Invoice", X_Topic="bills", content=PDF + b"x"))
     installation.mailbox.put(bill("Invoice as usual", content=PDF + b"y"))
     collect(*SOURCE)
+    go_on()
     mail, chat = Notice.objects.order_by("pk")
     assert mail.subject == "Mail from Brinefold Feeds: Invoice, urgent"
     assert "Please find our invoice attached." in mail.text
@@ -369,6 +372,7 @@ def test_a_slip_in_a_chat_text_loses_no_mail(installation):
 """)  # fmt: skip
     installation.mailbox.put(bill())
     assert collect(*SOURCE) == 1
+    go_on()
     assert "nobody_knows" in Notice.objects.get().text
 
 
@@ -379,6 +383,7 @@ def test_mails_are_found_by_what_became_of_them(installation, outcome):
         put(installation, name)
     installation.mailbox.put(AWKWARD["one file"].content)
     collect(*SOURCE)
+    go_on()
     every = list(Message.objects.order_by("pk"))
     by_words = {each.pk for each in every if outcome_of(each) == outcome}
     assert {each.pk for each in with_outcome(Message.objects.all(), outcome)} == by_words

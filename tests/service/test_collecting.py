@@ -5,11 +5,10 @@ import pytest
 from demo import bills
 from demo.drawing import LAYOUTS, signature_picture
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
-from veridox.service.documents.models import File, FileState
 from veridox.service.errors import UnreachableError
-from veridox.service.mail.collecting import collect
-from veridox.service.mail.models import Message
-from veridox.service.mail.moving import move
+from veridox.service.intake.collecting import collect
+from veridox.service.intake.models import File, FileState, Message
+from veridox.service.intake.moving import move
 from veridox.service.pipelines.actions.publish import publish
 
 SOURCE = ("supplier-invoices", "ap-inbox", "INBOX")

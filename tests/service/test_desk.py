@@ -8,7 +8,6 @@ from django.utils import timezone
 
 from demo import bills
 from tests.service.conftest import SYSTEM, go_on, jobs
-from veridox.service.accounts.actions.people import change_person, create_person
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
 from veridox.service.desk.actions.comment import comment
@@ -30,11 +29,12 @@ from veridox.service.errors import (
     WrongStateError,
 )
 from veridox.service.flow.actions.advance import advance
+from veridox.service.intake.models import Message
 from veridox.service.ledgers.models import BillReservation, Posting, PostingState
-from veridox.service.mail.models import Message
 from veridox.service.notices.actions.sent import store_sent
 from veridox.service.notices.letter import draft
 from veridox.service.notices.models import Notice
+from veridox.service.people.actions.people import change_person, create_person
 from veridox.service.trail.models import Entry
 
 LETTER = ("billing@saltglass.example", "Please correct SG/10442", "Dear Saltglass,\nsee above.")

@@ -17,13 +17,14 @@ from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post
 from veridox.service.desk.actions.resume import resume
 from veridox.service.documents import pages, reading
-from veridox.service.documents.actions.receive import upload
-from veridox.service.documents.models import Document, File, ReadingVersion, State
+from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.documents.pages import picture_of, words_of
 from veridox.service.documents.queries import accepted
 from veridox.service.errors import BadInputError, NotAllowedError, StaleError, WrongStateError
 from veridox.service.flow.actions.advance import advance
 from veridox.service.flow.actions.fail import fail
+from veridox.service.intake.actions.receive import upload
+from veridox.service.intake.models import File
 from veridox.service.ledgers.models import BillReservation, Posting
 from veridox.service.masterdata.actions.imports import import_vendors
 from veridox.service.storage import originals

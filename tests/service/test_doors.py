@@ -11,12 +11,12 @@ from django.utils import timezone
 
 from tests.service.conftest import SYSTEM
 from tests.service.test_api import V1, Caller
-from veridox.service.accounts.actions.people import change_own_password, change_person
-from veridox.service.accounts.actions.sign_in import LONGEST, forget_old_tries, wait_after
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import SignInTries, Token
 from veridox.service.connections.actions.manage import put_connection
 from veridox.service.connections.models import Connection
+from veridox.service.people.actions.people import change_own_password, change_person
+from veridox.service.people.actions.sign_in import LONGEST, forget_old_tries, wait_after
 from veridox.service.trail.models import Entry
 
 WORD = "a long enough word"

@@ -7,11 +7,11 @@ import pytest
 
 from veridox.core.money import Money
 from veridox.core.posting import Bill, BillLine, Booked, Refusal
-from veridox.service.connections.settings import ChatSettings, LedgerSettings
+from veridox.service.adapters import webhook as chat
+from veridox.service.adapters.finance import FinanceLedger, LedgerSettings
+from veridox.service.adapters.webhook import ChatSettings
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.ledgers.finance import FinanceLedger
-from veridox.service.ledgers.ports import NoAnswerError
-from veridox.service.notices import chat
+from veridox.service.ports.ledger import NoAnswerError
 
 BILL = Bill(
     vendor="V1", entity="trust", kind="bill", number="A-1", currency="GBP",

@@ -7,13 +7,14 @@ from tests.service.conftest import PIPELINE, SYSTEM, jobs
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
-from veridox.service.documents.models import File, FileState, State
+from veridox.service.documents.models import State
 from veridox.service.errors import AdapterError, UnreachableError, VeridoxError
-from veridox.service.house.rescue import purge_finished, settle_given_up
+from veridox.service.intake.models import File, FileState
 from veridox.service.notices.models import Notice, NoticeState
 from veridox.service.notices.telling import tell
 from veridox.service.notices.templates import render
 from veridox.service.pipelines.actions.publish import publish
+from veridox.service.upkeep.rescue import purge_finished, settle_given_up
 from veridox.service.work import LONGEST_WAIT, Patience
 
 # -- jobs that were given up

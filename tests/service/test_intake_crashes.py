@@ -11,16 +11,15 @@ from django.utils import timezone
 
 from tests.awkward.mails import PDF, file, mixed
 from tests.service.conftest import PIPELINE, SYSTEM, install, jobs
+from veridox.service.adapters.doubles.mailbox import MemoryMailbox
 from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import Connection
-from veridox.service.documents.models import File, FileState
-from veridox.service.mail import collecting, hands, moving
-from veridox.service.mail.actions.store_messages import store_messages
-from veridox.service.mail.collecting import collect
-from veridox.service.mail.memory import MemoryMailbox
-from veridox.service.mail.models import Message
-from veridox.service.mail.moving import move
-from veridox.service.mail.taken import Arrival, take_apart, unopened
+from veridox.service.intake import collecting, hands, moving
+from veridox.service.intake.actions.store_messages import store_messages
+from veridox.service.intake.collecting import collect
+from veridox.service.intake.models import File, FileState, Message
+from veridox.service.intake.moving import move
+from veridox.service.intake.taken import Arrival, take_apart, unopened
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.pipelines.queries import source
 from veridox.service.storage import originals

@@ -139,7 +139,7 @@ def test_the_head_is_mailed_every_day_where_that_is_set(settings, monkeypatch):
     from tests.service.test_house_and_notices import Outbox
     from veridox.service import wiring
     from veridox.service.connections.actions.manage import put_connection
-    from veridox.service.house.heads import export_head
+    from veridox.service.upkeep.heads import export_head
 
     there = {"host": "127.0.0.1", "sender": "v@merrowmere.example", "security": "none"}
     put_connection(SYSTEM, "mail-out", "outbox", there, None)

@@ -15,13 +15,13 @@ from veridox.service.desk.actions.take import take
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import AdapterError, BadInputError, UnreachableError, WrongStateError
 from veridox.service.flow.actions.advance import advance
-from veridox.service.house.rescue import settle_given_up
 from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.actions.sent import send_again, store_failed
 from veridox.service.notices.letter import NOTHING_SAID, draft
 from veridox.service.notices.models import Notice, NoticeState
 from veridox.service.notices.telling import tell
 from veridox.service.trail.models import Entry
+from veridox.service.upkeep.rescue import settle_given_up
 
 TO = "billing@saltglass.example"
 WORDS = (TO, "Please correct SG/10442", "The total is 60.00 too high.")

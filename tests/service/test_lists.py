@@ -13,15 +13,15 @@ from django.utils import timezone
 from demo import bills
 from tests.service.conftest import SYSTEM
 from tests.service.test_api import Caller
-from veridox.service.accounts.actions.people import (
-    change_own_password,
-    change_person,
-    create_person,
-)
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.take import take
 from veridox.service.documents.models import Document
 from veridox.service.errors import BadInputError, NotThereError, WrongStateError
+from veridox.service.people.actions.people import (
+    change_own_password,
+    change_person,
+    create_person,
+)
 from veridox.service.reports.today import today
 from veridox.service.web.tables import harmless
 

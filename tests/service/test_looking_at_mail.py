@@ -14,13 +14,13 @@ from tests.awkward.mails import PDF, all_mails, file, mixed
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
 from tests.service.test_api import Caller
 from veridox.service.documents.actions.store_reading import store_reading
-from veridox.service.documents.models import Document, File
-from veridox.service.mail.accounted import DIFFERENCES, Progress, period_of, rows_of_mailbox
-from veridox.service.mail.actions.keep_account import keep_account
-from veridox.service.mail.collecting import collect
-from veridox.service.mail.dropping import gather, lying_still
-from veridox.service.mail.models import Account, Message, Place
-from veridox.service.mail.moving import move
+from veridox.service.documents.models import Document
+from veridox.service.intake.accounted import DIFFERENCES, Progress, period_of, rows_of_mailbox
+from veridox.service.intake.actions.keep_account import keep_account
+from veridox.service.intake.collecting import collect
+from veridox.service.intake.dropping import gather, lying_still
+from veridox.service.intake.models import Account, File, Message, Place
+from veridox.service.intake.moving import move
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.reports.running import run
 from veridox.service.storage import originals
@@ -326,7 +326,7 @@ def drops(installation, settings, tmp_path):
 
 @pytest.fixture
 def still(monkeypatch):
-    monkeypatch.setattr("veridox.service.mail.dropping.STILL", -1.0)
+    monkeypatch.setattr("veridox.service.intake.dropping.STILL", -1.0)
 
 
 @pytest.mark.usefixtures("still")
@@ -361,11 +361,11 @@ def test_links_pipes_and_hidden_files_are_never_followed(drops, tmp_path):
 @pytest.mark.usefixtures("still")
 def test_a_worker_that_ends_before_the_move_takes_nothing_twice(drops, monkeypatch):
     path = drops("a.pdf")
-    monkeypatch.setattr("veridox.service.mail.dropping._move", lambda *_: sys.exit(1))
+    monkeypatch.setattr("veridox.service.intake.dropping._move", lambda *_: sys.exit(1))
     with pytest.raises(SystemExit):
         gather("supplier-invoices", "uk/bills")
     monkeypatch.undo()
-    monkeypatch.setattr("veridox.service.mail.dropping.STILL", -1.0)
+    monkeypatch.setattr("veridox.service.intake.dropping.STILL", -1.0)
     assert gather("supplier-invoices", "uk/bills") == 1
     assert (File.objects.count(), path.exists()) == (1, False)
 
@@ -391,7 +391,7 @@ def test_a_dropped_mail_brings_its_files(drops):
 
 @pytest.mark.usefixtures("still")
 def test_a_file_over_the_limit_goes_to_failed(drops, monkeypatch):
-    monkeypatch.setattr("veridox.service.mail.dropping.MAX_FILE", 10)
+    monkeypatch.setattr("veridox.service.intake.dropping.MAX_FILE", 10)
     drops("big.pdf")
     assert gather("supplier-invoices", "uk/bills") == 1
     assert (drops.folder / "Failed" / "big.pdf").exists()

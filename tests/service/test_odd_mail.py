@@ -12,18 +12,17 @@ from tests.awkward.mails import PDF, file, mixed
 from tests.service.conftest import PIPELINE, SYSTEM
 from tests.service.test_api import Caller
 from veridox.core.pipeline import Wanted
+from veridox.service.adapters.folder import FolderStore
 from veridox.service.connections.models import Connection, Trouble
-from veridox.service.documents.models import File
 from veridox.service.errors import NoRoomError
-from veridox.service.mail import collecting
-from veridox.service.mail.accounted import Progress, period_of, rows_of_mailbox
-from veridox.service.mail.actions.place import forget_refusals
-from veridox.service.mail.collecting import collect
-from veridox.service.mail.dropping import gather, numbered
-from veridox.service.mail.models import Message, Refusal, RefusedBefore
-from veridox.service.mail.wanted import conditions_key
+from veridox.service.intake import collecting
+from veridox.service.intake.accounted import Progress, period_of, rows_of_mailbox
+from veridox.service.intake.actions.place import forget_refusals
+from veridox.service.intake.collecting import collect
+from veridox.service.intake.dropping import gather, numbered
+from veridox.service.intake.models import File, Message, Refusal, RefusedBefore
+from veridox.service.intake.wanted import conditions_key
 from veridox.service.pipelines.actions.publish import publish
-from veridox.service.storage import FileStore
 
 NEW = PDF + os.urandom(8)
 """Bytes that no store holds yet: what it holds is not written again."""
@@ -244,7 +243,7 @@ def drops(installation, settings, tmp_path, monkeypatch):
     from dataclasses import replace
 
     settings.CONFIGURATION = replace(settings.CONFIGURATION, drops=tmp_path)
-    monkeypatch.setattr("veridox.service.mail.dropping.STILL", -1.0)
+    monkeypatch.setattr("veridox.service.intake.dropping.STILL", -1.0)
     publish(SYSTEM, PIPELINE.replace("collect:\n", "collect:\n  - watch: uk/bills\n", 1))
     folder = tmp_path / "uk/bills"
     folder.mkdir(parents=True)
@@ -275,7 +274,7 @@ def test_a_numbered_name_is_never_too_long_and_never_cut_within_a_letter(name, n
 
 
 def test_one_dropped_file_that_fails_keeps_no_other_and_is_told(drops, monkeypatch, clerk):
-    from veridox.service.mail import dropping
+    from veridox.service.intake import dropping
 
     for name in ("a.pdf", "b.pdf", "c.pdf"):
         (drops / name).write_bytes(PDF + name.encode())
@@ -293,7 +292,7 @@ def test_one_dropped_file_that_fails_keeps_no_other_and_is_told(drops, monkeypat
     (shown,) = Caller(clerk, "read").get("/today").json()["troubles"]
     assert shown["part"] == "directory uk/bills"
     monkeypatch.undo()
-    monkeypatch.setattr("veridox.service.mail.dropping.STILL", -1.0)
+    monkeypatch.setattr("veridox.service.intake.dropping.STILL", -1.0)
     assert gather("supplier-invoices", "uk/bills") == 1
     assert not Trouble.objects.exists()
 
@@ -307,7 +306,7 @@ def no_room(request, monkeypatch):
         raise OSError(request.param, os.strerror(request.param))
 
     def begin():
-        monkeypatch.setattr("veridox.service.storage.tempfile.mkstemp", lambda **_: full())
+        monkeypatch.setattr("veridox.service.adapters.folder.tempfile.mkstemp", lambda **_: full())
 
     return begin
 
@@ -352,12 +351,12 @@ def test_a_full_disk_is_told_wherever_it_shows():
 
 
 def test_what_cannot_be_stored_is_never_half_there(tmp_path, monkeypatch):
-    store = FileStore(tmp_path)
+    store = FolderStore(tmp_path)
 
     def broken(handle):
         raise OSError(errno.ENOSPC, "No space left on device")
 
-    monkeypatch.setattr("veridox.service.storage.os.fsync", broken)
+    monkeypatch.setattr("veridox.service.adapters.folder.os.fsync", broken)
     with pytest.raises(NoRoomError):
         store.put(b"content")
     assert [path for path in tmp_path.rglob("*") if path.is_file()] == []

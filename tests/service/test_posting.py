@@ -9,16 +9,16 @@ from veridox.core.posting import Bill, PostingState
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
-from veridox.service.documents.models import File, State
+from veridox.service.documents.models import State
 from veridox.service.errors import UnreachableError, WrongStateError
 from veridox.service.flow import appliers
 from veridox.service.flow.actions.fail import fail
+from veridox.service.intake.models import File, Message
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.actions.answers import begin_sending
-from veridox.service.ledgers.ports import NoAnswerError
 from veridox.service.ledgers.posting import LookAgainError
-from veridox.service.mail.models import Message
 from veridox.service.notices.models import Notice
+from veridox.service.ports.ledger import NoAnswerError
 from veridox.service.storage import originals
 
 

@@ -14,8 +14,8 @@ from veridox.service.documents.models import State
 from veridox.service.errors import WrongStateError
 from veridox.service.house.actions.held import held, let_go_on, look
 from veridox.service.house.models import Installation, Rescue
-from veridox.service.house.rescue import RESCUES, rescue_stalled, settle_given_up
 from veridox.service.trail.models import Entry
+from veridox.service.upkeep.rescue import RESCUES, rescue_stalled, settle_given_up
 from veridox.service.worker import lanes
 
 

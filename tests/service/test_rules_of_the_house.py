@@ -22,7 +22,7 @@ MAY_WRITE = {
     "accounts/authentication.py": "when a token was last used",
     "web/idempotency.py": "the stored answer, in the transaction of the write itself",
     "trail/record.py": "the entry",
-    "house/rescue.py": "deletes finished jobs",
+    "upkeep/rescue.py": "counts rescues, deletes finished jobs",
 }
 NETWORK = {"httpx", "imapclient", "smtplib", "socket", "urllib", "veridox.service.wiring"}
 
@@ -144,15 +144,27 @@ def test_no_file_grows_past_what_one_can_hold_in_the_head(path):
     assert len(path.read_text().splitlines()) <= 500
 
 
-def test_adapters_are_chosen_in_one_place():
-    adapters = {
-        "veridox.service.mail.imap", "veridox.service.mail.imap_signin",
-        "veridox.service.ledgers.finance", "veridox.service.notices.smtp",
-        "veridox.service.notices.chat",
+ADAPTERS = "veridox.service.adapters."
+
+
+def test_drivers_are_chosen_by_their_table():
+    """Nobody names one: a new driver is one file."""
+    users = {
+        str(path) for path in SERVICE
+        if "adapters" not in path.parts
+        and any(name.startswith(ADAPTERS) for name in imported(tree_of(path)))
+        and not {name for name in imported(tree_of(path)) if name.startswith(ADAPTERS)}
+        <= {ADAPTERS + "table", ADAPTERS + "table.driver_of", ADAPTERS + "table.DRIVERS"}
     }  # fmt: skip
-    users = {path.name for path in SERVICE if adapters & set(imported(tree_of(path)))}
-    # How one signs in is part of the same adapter.
-    assert users - {"imap_signin.py"} == {"wiring.py"}
+    assert users == set()
+
+
+def test_ports_speak_of_types():
+    for path in (ROOT / "service" / "ports").glob("*.py"):
+        for node in ast.walk(tree_of(path)):
+            if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
+                assert "Any" not in ast.unparse(node.args), (path, node.name)
+                assert "dict" not in ast.unparse(node.args), (path, node.name)
 
 
 def test_every_public_thing_of_core_and_client_is_described():

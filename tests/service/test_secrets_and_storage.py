@@ -5,9 +5,9 @@ import stat
 import pytest
 
 from veridox.service import secrets
+from veridox.service.adapters.folder import FolderStore
 from veridox.service.configuration import configuration
 from veridox.service.errors import ConfigurationError, NotThereError
-from veridox.service.storage import FileStore
 
 
 @pytest.fixture
@@ -67,7 +67,7 @@ def test_the_key_file_is_made_once_and_only_its_owner_reads_it(tmp_path):
 
 
 def test_a_file_is_kept_under_its_hash_and_written_once(tmp_path):
-    store = FileStore(tmp_path)
+    store = FolderStore(tmp_path)
     sha256 = store.put(b"content")
     assert sha256 == hashlib.sha256(b"content").hexdigest()
     (path,) = [p for p in tmp_path.rglob("*") if p.is_file()]
@@ -79,7 +79,7 @@ def test_a_file_is_kept_under_its_hash_and_written_once(tmp_path):
 
 def test_a_file_that_is_not_there_is_told(tmp_path):
     with pytest.raises(NotThereError):
-        FileStore(tmp_path).get("0" * 64)
+        FolderStore(tmp_path).get("0" * 64)
 
 
 @pytest.mark.parametrize("url", ["mysql://x/y", "postgresql://host", "nonsense"])

@@ -6,11 +6,11 @@ import pytest
 
 from tests.service.conftest import SYSTEM, jobs
 from veridox.service.connections.models import Connection
-from veridox.service.documents.models import Document, File, State
-from veridox.service.mail.actions.place import note_moved
-from veridox.service.mail.actions.settle import settle, wanted_place
-from veridox.service.mail.models import Message, Place
-from veridox.service.mail.ports import Location
+from veridox.service.documents.actions.settle import settle, wanted_place
+from veridox.service.documents.models import Document, State
+from veridox.service.intake.actions.place import note_moved
+from veridox.service.intake.models import File, Message, Place
+from veridox.service.ports.mailbox import Location
 
 
 @pytest.fixture

@@ -13,12 +13,13 @@ from veridox.core.findings import Finding, Weight
 from veridox.core.reading import Origin
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import correct
-from veridox.service.documents.actions.receive import upload
 from veridox.service.documents.actions.store_reading import store_reading
 from veridox.service.documents.columns import current_reading
-from veridox.service.documents.models import Document, File
+from veridox.service.documents.models import Document
 from veridox.service.errors import BadInputError
 from veridox.service.flow.actions.advance import advance
+from veridox.service.intake.actions.receive import upload
+from veridox.service.intake.models import File
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.storage import originals
 

@@ -9,10 +9,10 @@ from tests.cluster import STACK
 from tests.service.conftest import install, jobs
 from tests.stack.running import until
 from veridox.service import wiring
+from veridox.service.adapters.doubles.mailbox import MemoryMailbox
 from veridox.service.connections.models import Connection
 from veridox.service.errors import UnreachableError
-from veridox.service.mail.memory import MemoryMailbox
-from veridox.service.mail.watching import FolderWatch, _lock_number
+from veridox.service.intake.watching import FolderWatch, _lock_number
 
 KEY = ("supplier-invoices", "ap-inbox", "INBOX")
 

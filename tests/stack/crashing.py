@@ -11,19 +11,19 @@ import signal
 import sys
 from pathlib import Path
 
-FINANCE = "veridox.service.ledgers.finance"
+FINANCE = "veridox.service.adapters.finance"
 POINTS = {
-    "after fetch": ("veridox.service.mail.imap", "ImapMailbox.fetch", "after"),
-    "after store": ("veridox.service.mail.collecting", "store_messages", "after"),
-    "before mark": ("veridox.service.mail.imap", "ImapMailbox.mark", "before"),
+    "after fetch": ("veridox.service.adapters.imap.mailbox", "ImapMailbox.fetch", "after"),
+    "after store": ("veridox.service.intake.collecting", "store_messages", "after"),
+    "before mark": ("veridox.service.adapters.imap.mailbox", "ImapMailbox.mark", "before"),
     "after read": ("veridox.readerpool.pool", "ReaderPool.read", "after"),
     "after reading is stored": ("veridox.service.documents.reading", "store_reading", "after"),
     "before the posting call": (FINANCE, "FinanceLedger.post", "before"),
     "after the ledger committed": (FINANCE, "FinanceLedger.post", "after"),
     "after the bill is attached": (FINANCE, "FinanceLedger.attach", "after"),
-    "before tell": ("veridox.service.notices.smtp", "SmtpOutbox.send", "before"),
-    "before move": ("veridox.service.mail.imap", "ImapMailbox.move", "before"),
-    "after move": ("veridox.service.mail.imap", "ImapMailbox.move", "after"),
+    "before tell": ("veridox.service.adapters.smtp", "SmtpOutbox.send", "before"),
+    "before move": ("veridox.service.adapters.imap.mailbox", "ImapMailbox.move", "before"),
+    "after move": ("veridox.service.adapters.imap.mailbox", "ImapMailbox.move", "after"),
 }  # fmt: skip
 
 

@@ -17,11 +17,11 @@ from tests.awkward.mails import PDF, all_mails, file, head, mixed
 from tests.stack.running import until
 from veridox.client import ProblemError
 from veridox.core.pipeline import Wanted
-from veridox.service.connections.settings import MailboxSettings
+from veridox.service.adapters.imap.mailbox import ImapMailbox
+from veridox.service.adapters.imap.settings import MailboxSettings
+from veridox.service.adapters.imap.signin import by_password, try_mailbox
 from veridox.service.errors import UnreachableError
-from veridox.service.mail.imap import ImapMailbox
-from veridox.service.mail.imap_signin import by_password, try_mailbox
-from veridox.service.mail.wanted import unmet_by
+from veridox.service.intake.wanted import unmet_by
 
 pytestmark = pytest.mark.stack
 TODAY = datetime.now(UTC).date()

@@ -11,13 +11,13 @@ import pytest
 from demo.stack import TEAM
 from tests.stack.running import until
 from veridox.core.pipeline import Wanted
-from veridox.service.connections.settings import MailboxSettings, OutboxSettings
+from veridox.service.adapters.imap.mailbox import ImapMailbox
+from veridox.service.adapters.imap.outline import file_names
+from veridox.service.adapters.imap.settings import MailboxSettings
+from veridox.service.adapters.imap.signin import by_password, try_mailbox
+from veridox.service.adapters.smtp import OutboxSettings, SmtpOutbox
 from veridox.service.errors import AdapterError, UnreachableError
-from veridox.service.mail.imap import ImapMailbox
-from veridox.service.mail.imap_outline import file_names
-from veridox.service.mail.imap_signin import by_password, try_mailbox
-from veridox.service.notices.ports import OutgoingMail
-from veridox.service.notices.smtp import SmtpOutbox
+from veridox.service.ports.outgoing import OutgoingMail
 
 pytestmark = pytest.mark.stack
 ADDRESS = "ap-team@merrowmere.example"

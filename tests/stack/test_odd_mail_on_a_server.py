@@ -8,9 +8,9 @@ import pytest
 from demo.stack import MAILBOX
 from tests.awkward.mails import PDF, file, mixed
 from tests.stack.running import until
-from veridox.service.connections.settings import MailboxSettings
-from veridox.service.mail.imap import ImapMailbox
-from veridox.service.mail.imap_signin import by_password
+from veridox.service.adapters.imap.mailbox import ImapMailbox
+from veridox.service.adapters.imap.settings import MailboxSettings
+from veridox.service.adapters.imap.signin import by_password
 
 pytestmark = pytest.mark.stack
 

@@ -167,7 +167,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Go on at the stage that failed. */
+        /** @description From a stage; one that failed goes on where it stopped when none is named. */
         post: operations["documents_again_create"];
         delete?: never;
         options?: never;
@@ -441,6 +441,23 @@ export interface paths {
         put?: never;
         /** @description Take it, give it to a colleague, or take it over. */
         post: operations["documents_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Each walk along the road, newest first: what each stage looked at, and what followed. */
+        get: operations["documents_why_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1310,6 +1327,24 @@ export interface components {
             acts: string[];
             actors: string[];
         };
+        /** @description From where a document is processed again. */
+        AgainRequest: {
+            /**
+             * @description `check`, or `read` to have its file read anew; empty for where it failed
+             *
+             *     * `check` - check
+             *     * `read` - read
+             * @default
+             */
+            stage: components["schemas"]["StageEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * @description under the newest version of its pipeline
+             * @default false
+             */
+            newest_version: boolean;
+            /** @default  */
+            reason: string;
+        };
         /** @description Totals with tax of what waits, by currency. */
         AmountWaiting: {
             currency: string;
@@ -1317,6 +1352,8 @@ export interface components {
             amount: string;
             count: number;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description What came in on the day, and where its documents stand now. */
         CameIn: {
             mails: number;
@@ -1359,6 +1396,8 @@ export interface components {
         Connection: {
             readonly name: string;
             readonly kind: components["schemas"]["ConnectionKind"];
+            /** @description which adapter speaks with it */
+            readonly driver: string;
             readonly settings: unknown;
             /** @description Whether one is set. */
             readonly has_secret: boolean;
@@ -1380,6 +1419,8 @@ export interface components {
             settings: {
                 [key: string]: unknown;
             };
+            /** @description the usual one when none is named */
+            driver?: string;
             secret?: string;
             refresh_token?: string;
         };
@@ -1823,9 +1864,10 @@ export interface components {
          *     * `take_over` - take_over
          *     * `again` - again
          *     * `reopen` - reopen
+         *     * `process_again` - process_again
          * @enum {string}
          */
-        MayEnum: "comment" | "correct" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen";
+        MayEnum: "comment" | "correct" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again";
         /** @description A mail with its text and files; `html` is safe to show in a frame without scripts. */
         Message: {
             readonly id: number;
@@ -2413,6 +2455,12 @@ export interface components {
             username: string;
             password: string;
         };
+        /**
+         * @description * `check` - check
+         *     * `read` - read
+         * @enum {string}
+         */
+        StageEnum: "check" | "read";
         /** @description How many documents stand where. */
         StateCount: {
             state: string;
@@ -2547,6 +2595,24 @@ export interface components {
             holders: components["schemas"]["Holder"][];
             amounts: components["schemas"]["AmountWaiting"][];
             held: components["schemas"]["Held"];
+        };
+        /** @description A walk of a document along the road: what was looked at, and what followed. */
+        Walk: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            before: string;
+            state: string;
+            reading_version: number;
+            pipeline: string;
+            pipeline_version: number;
+            steps: components["schemas"]["WalkStep"][];
+        };
+        /** @description One stage of a walk. */
+        WalkStep: {
+            stage: string;
+            looked: string[];
+            then: string;
         };
         /**
          * @description * `block` - block
@@ -2994,7 +3060,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["ReasonRequest"];
+                "application/json": components["schemas"]["AgainRequest"];
             };
         };
         responses: {
@@ -3557,6 +3623,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_why_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Walk"][];
                 };
             };
             default: {

@@ -354,10 +354,62 @@ def tell(after: Document) -> None:
 
 @document.command()
 @click.argument("number", metavar="DOCUMENT", type=int)
+@click.option(
+    "--from",
+    "stage",
+    type=click.Choice(["check", "read"]),
+    default=None,
+    help="From its newest reading, or from its file. Without it, what failed goes on.",
+)
+@click.option("--newest", is_flag=True, help="Under the newest version of its pipeline.")
+@click.option("--reason", default="", help="Why, for the trail.")
 @pass_session
-def again(session: Session, number: int) -> None:
-    """Go on with a document that failed for a technical reason."""
-    tell(session.client.documents.again(session.client.documents.get(number)))
+def again(session: Session, number: int, stage: str | None, newest: bool, reason: str) -> None:
+    """Process a document again; what it was before is kept in its story.
+
+    What people accepted or decided before holds no more. Nothing is processed again that
+    stands in the ledger, or may.
+
+    Example: veridox document again 12 --from read --newest
+    """
+    seen = session.client.documents.get(number)
+    start = stage or ("check" if newest else "")
+    tell(session.client.documents.again(seen, start, newest_version=newest, reason=reason))
+
+
+@document.command()
+@click.argument("number", metavar="DOCUMENT", type=int)
+@click.option("--all", "every", is_flag=True, help="Also what was looked at earlier.")
+@json_option
+@pass_session
+def why(session: Session, number: int, every: bool, as_json: bool) -> None:
+    """Why a document stands where it stands: each stage, what it looked at, what followed.
+
+    Example: veridox document why 12
+    """
+    walks = session.client.documents.why(number)
+    walks = walks if every else walks[:1]
+    if as_json:
+        print_json(walks)
+        return
+    if not walks:
+        click.echo(f"document {number} has not been looked at yet")
+    for walk in walks:
+        show_walk(walk)
+
+
+def show_walk(walk: dict[str, Any]) -> None:
+    """A walk along the road, one line for each thing that was looked at."""
+    pipeline = f"{walk['pipeline']} version {walk['pipeline_version']}"
+    reading = f"version {walk['reading_version']} of the reading"
+    click.echo(f"{moment(walk['at'])}  {pipeline}, {reading}, {walk['by']}")
+    for step in walk["steps"]:
+        if not step["looked"] and step["then"] == "on":
+            continue
+        click.echo(f"  {step['stage']}")
+        for line in step["looked"]:
+            click.echo(f"    {line}")
+        click.echo(f"    -> {step['then']}")
 
 
 @document.command()

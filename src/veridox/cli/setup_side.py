@@ -49,9 +49,15 @@ def connection_list(session: Session, as_json: bool) -> None:
 @click.argument("kind", type=click.Choice(["mailbox", "outbox", "ledger", "chat"]))
 @click.argument("settings", nargs=-1, metavar="KEY=VALUE...")
 @click.option("--secret", "with_secret", is_flag=True, help="Read the secret from standard input.")
+@click.option("--driver", default="", help="Which adapter speaks with it; usually the only one.")
 @pass_session
 def connection_add(
-    session: Session, name: str, kind: str, settings: tuple[str, ...], with_secret: bool
+    session: Session,
+    name: str,
+    kind: str,
+    settings: tuple[str, ...],
+    with_secret: bool,
+    driver: str,
 ) -> None:
     """Add a connection, or change its settings.
 
@@ -67,6 +73,8 @@ def connection_add(
             raise click.UsageError(f"{setting!r}: write KEY=VALUE")
         given[key] = value
     data: dict[str, object] = {"name": name, "kind": kind, "settings": given}
+    if driver:
+        data["driver"] = driver
     if with_secret:
         data["secret"] = _asked("secret")
     session.client.connections.create(data)

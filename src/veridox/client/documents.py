@@ -1,6 +1,6 @@
 """Documents of the service: look, correct, act at the desk."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import date
 from typing import Any
 
@@ -62,9 +62,23 @@ class Documents:
         """End it without posting."""
         return self._act(document, "discard", reason)
 
-    def again(self, document: Document) -> Document:
-        """Go on with one that failed."""
-        return self._act(document, "again", "")
+    def again(
+        self, document: Document, stage: str = "", *, newest_version: bool = False, reason: str = ""
+    ) -> Document:
+        """Process it again from `check` or `read`; one that failed goes on where it stopped.
+
+        With `newest_version` under the newest version of its pipeline. What people accepted or
+        decided before holds no more.
+        """
+        body = {"stage": stage, "newest_version": newest_version, "reason": reason}
+        return self._send(document, "again", body)
+
+    def why(self, document_id: int) -> Sequence[dict[str, Any]]:
+        """Its walks along the road, newest first: each stage, what it looked at, what followed."""
+        answer: Sequence[dict[str, Any]] = self._transport.send(
+            "GET", f"/documents/{document_id}/why"
+        ).json()
+        return answer
 
     def reopen(self, document: Document) -> Document:
         """Bring a discarded one back; it is checked anew."""

@@ -95,7 +95,7 @@ def watch() -> None:
     _django()
     _reach_database()
     from veridox.service.house.actions.held import held, look
-    from veridox.service.mail.watching import watch as run
+    from veridox.service.intake.watching import watch as run
 
     ended = threading.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
@@ -123,11 +123,12 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     from django.conf import settings
     from django.core.management import call_command
 
-    from veridox.service.accounts.actions.people import create_person
     from veridox.service.accounts.actors import Actor
     from veridox.service.accounts.models import Person, Role
     from veridox.service.errors import VeridoxError
     from veridox.service.house.actions.held import look
+    from veridox.service.people.actions.people import create_person
+    from veridox.service.pipelines.actions.pause import pause_refused
     from veridox.service.secrets import make_key_file
 
     _reach_database()
@@ -149,4 +150,6 @@ def setup(admin: str | None, password_file: Path | None) -> None:
     if restored.held_at is not None:
         click.echo(f"HELD: {restored.held_reason}")
         click.echo("`veridox service go-on` lets it collect and post again")
+    for name, problem in pause_refused(Actor.system("setup")).items():
+        click.echo(f"PAUSED: pipeline {name}: {problem}")
     click.echo("the database is ready")

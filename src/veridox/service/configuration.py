@@ -32,6 +32,7 @@ class Configuration:
             which its jobs are given to another.
         readers: reader processes for each worker.
         drops: folder below which pipelines watch directories.
+        store: driver of the store of originals.
         trail_mail: address to which the head of the trail is mailed every day, or empty.
     """
 
@@ -44,6 +45,7 @@ class Configuration:
     readers: int
     drops: Path
     trail_mail: str
+    store: str = "folder"
 
     @property
     def host(self) -> str:
@@ -109,6 +111,7 @@ def configuration() -> Configuration:
         drops=Path(os.environ.get("VERIDOX_DROPS", data / "drops")).absolute(),
         url=_url(os.environ.get("VERIDOX_URL", "http://127.0.0.1:8440")),
         trail_mail=os.environ.get("VERIDOX_TRAIL_MAIL", "").strip(),
+        store=os.environ.get("VERIDOX_STORE", "folder"),
         debug=os.environ.get("VERIDOX_DEBUG", "") == "yes",
         heartbeat=_number("VERIDOX_HEARTBEAT", "5"),
         stalled=_number("VERIDOX_STALLED", "20"),

@@ -1,5 +1,7 @@
 """The tree of errors of the service. Foreign errors are wrapped at their adapter."""
 
+import errno
+
 STUMBLES = (
     ArithmeticError, AssertionError, AttributeError, LookupError, OSError, RuntimeError, TypeError,
     ValueError,
@@ -103,3 +105,14 @@ class UnreachableError(AdapterError):
     """The other system cannot be reached at present; trying again may help."""
 
     slug = "unreachable"
+
+
+FULL = (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM)
+"""What the system says when the disk is full, or nothing may be written there."""
+
+
+def is_full(error: BaseException) -> bool:
+    """Whether an error says that there is no room: the system's, or the database's (53100)."""
+    if isinstance(error, OSError):
+        return error.errno in FULL
+    return getattr(error.__cause__, "sqlstate", "") == "53100"

@@ -42,13 +42,14 @@ INSTALLED_APPS = [
     "veridox.service.connections",
     "veridox.service.masterdata",
     "veridox.service.pipelines",
-    "veridox.service.mail",
+    "veridox.service.intake",
     "veridox.service.documents",
     "veridox.service.ledgers",
     "veridox.service.notices",
     "veridox.service.flow",
     "veridox.service.house",
     "veridox.service.reports",
+    "veridox.service.upkeep",
 ]
 AUTH_USER_MODEL = "accounts.Person"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -139,9 +140,9 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "DocumentState": "veridox.service.documents.models.STATES",
-        "FileState": "veridox.service.documents.models.FILE_STATES",
+        "FileState": "veridox.service.intake.models.FILE_STATES",
         "ConnectionKind": "veridox.service.connections.models.KINDS",
-        "MailPlace": "veridox.service.mail.models.PLACES",
+        "MailPlace": "veridox.service.intake.models.PLACES",
         "RunKind": "veridox.service.reports.models.RUN_KINDS",
         "RunState": "veridox.service.reports.models.RUN_STATES",
         "NoticeState": "veridox.service.notices.models.NOTICE_STATES",

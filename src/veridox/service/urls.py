@@ -3,21 +3,20 @@
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView, SpectacularSwaggerView
 
-from veridox.service.accounts import api as accounts
-from veridox.service.accounts import people
-from veridox.service.connections import api as connections
-from veridox.service.desk import api as desk
-from veridox.service.documents import api as documents
-from veridox.service.house import api as house
-from veridox.service.mail import api as mail
-from veridox.service.masterdata import api as masterdata
-from veridox.service.notices import api as notices
-from veridox.service.pipelines import api as pipelines
-from veridox.service.reports import api as reports
-from veridox.service.reports import runs
-from veridox.service.trail import api as trail
+from veridox.service.api import accounts as accounts
+from veridox.service.api import connections as connections
+from veridox.service.api import desk as desk
+from veridox.service.api import documents as documents
+from veridox.service.api import house as house
+from veridox.service.api import mail as mail
+from veridox.service.api import masterdata as masterdata
+from veridox.service.api import notices as notices
+from veridox.service.api import people, runs
+from veridox.service.api import pipelines as pipelines
+from veridox.service.api import reports as reports
+from veridox.service.api import trail as trail
+from veridox.service.api.health import Health
 from veridox.service.web.console import console
-from veridox.service.web.health import Health
 
 V1 = "api/v1/"
 urlpatterns = [
@@ -39,6 +38,7 @@ urlpatterns = [
     path(V1 + "documents/export", documents.DocumentExport.as_view()),
     path(V1 + "documents/<int:pk>", documents.DocumentDetail.as_view()),
     path(V1 + "documents/<int:pk>/fields", documents.DocumentFields.as_view()),
+    path(V1 + "documents/<int:pk>/why", documents.DocumentWhy.as_view()),
     path(V1 + "documents/<int:pk>/history", documents.DocumentHistory.as_view()),
     path(V1 + "documents/<int:pk>/pages/<int:page>", documents.DocumentPage.as_view()),
     path(V1 + "documents/<int:pk>/pages/<int:page>/words", documents.DocumentWords.as_view()),

@@ -45,8 +45,11 @@ class Event:
     state: State | None = None
 
 
+TAKEN_IN: Final = "taken in"
+"""The event of a mail; all others are documents'."""
+
 EVENTS: Final[dict[str, Event]] = {
-    "taken in": Event(template="taken-in", scope=Scope.MAIL),
+    TAKEN_IN: Event(template="taken-in", scope=Scope.MAIL),
     "posted": Event(template="posted", scope=Scope.FILE, state=State.POSTED),
     "at the desk": Event(template="at-the-desk", scope=Scope.FILE, state=State.AT_DESK),
     "discarded": Event(template="discarded", scope=Scope.FILE, state=State.DISCARDED),

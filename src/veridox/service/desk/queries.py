@@ -8,11 +8,12 @@ from django.utils import timezone
 
 from veridox.core.checks import CODES
 from veridox.service.accounts.models import Person, Scope
+from veridox.service.desk.actions.again import FROM, MAY_BE_BOOKED
 from veridox.service.documents.models import Document, State
 
 ACTS = (
     "comment", "correct", "post", "return", "discard", "hold", "end_hold", "take", "release",
-    "take_over", "again", "reopen",
+    "take_over", "again", "reopen", "process_again",
 )  # fmt: skip
 """What a person may do with a document."""
 
@@ -40,6 +41,9 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
             acts.append("post")
         if document.held_until is not None:
             acts.append("end_hold")
+    posting = document.posting
+    if document.state in FROM and not (posting and posting.state in MAY_BE_BOOKED):
+        acts.append("process_again")
     if document.state == State.FAILED:
         acts += ["again", "discard"]
     if document.state == State.DISCARDED:

@@ -1,9 +1,5 @@
-"""Files, documents, versions of readings."""
+"""Documents, versions of their readings, and what was said of them."""
 
-from enum import StrEnum
-
-from django.contrib.postgres.indexes import GinIndex
-from django.contrib.postgres.search import SearchVector, SearchVectorField
 from django.db import models
 from django.db.models import F
 
@@ -11,73 +7,16 @@ from veridox.core.pipeline.statements import Said
 from veridox.core.pipeline.states import ENDED, WITH_PEOPLE, State
 from veridox.service.accounts.models import Person
 from veridox.service.choices import choices
-from veridox.service.mail.models import Message
+from veridox.service.intake.models import File
 from veridox.service.masterdata.models import Entity, Order, Vendor
 from veridox.service.pipelines.models import PipelineVersion
 
 __all__ = [
-    "ENDED", "FILE_STATES", "STATES", "WITH_PEOPLE", "Document", "File", "FileState",
-    "ReadingVersion", "State", "Statement",
+    "ENDED", "STATES", "WITH_PEOPLE", "Document", "ReadingVersion", "State", "Statement",
 ]  # fmt: skip
 
 
-class FileState(StrEnum):
-    """Where a file stands."""
-
-    RECEIVED = "received"  # stored, to be read
-    READ = "read"  # read; see its documents
-    ASIDE = "aside"  # kept and not read, with the reason
-    FAILED = "failed"  # could not be read for a technical reason
-
-
-STATES, FILE_STATES = choices(State), choices(FileState)
-
-
-class File(models.Model):
-    """One file of a mail, an upload or a drop. Its bytes are in the store under `sha256`.
-
-    `goes_with` is the bill of the same mail that this file supports, or of which
-    it is the structured form; it is attached to that bill when it is posted.
-    """
-
-    message = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="files")
-    uploaded_by = models.CharField(max_length=200, blank=True)
-    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
-    position = models.PositiveIntegerField(default=1)
-    name = models.CharField(max_length=255)
-    declared_type = models.CharField(max_length=255, blank=True)
-    media_type = models.CharField(max_length=255)
-    inline = models.BooleanField(default=False)
-    shown = models.BooleanField(default=False, help_text="the mail's text shows it")
-    content_id = models.CharField(max_length=255, blank=True)
-    left_out = models.CharField(max_length=20, blank=True, help_text="why it is not read")
-    within = models.JSONField(default=list, help_text="archives and mails that it lay in")
-    letter = models.JSONField(null=True, help_text="the inner mail that it came in")
-    goes_with = models.ForeignKey(
-        "self", null=True, on_delete=models.PROTECT, related_name="supporting"
-    )
-    known = models.JSONField(default=dict, help_text="values given beforehand, by field")
-    is_body = models.BooleanField(default=False, help_text="the mail's own text")
-    dropped_as = models.CharField(
-        max_length=400, null=True, unique=True, help_text="which file of a directory it was"
-    )
-    size = models.BigIntegerField()
-    sha256 = models.CharField(max_length=64, db_index=True)
-    state = models.CharField(max_length=20, choices=FILE_STATES)
-    reason = models.TextField(blank=True)
-    findings = models.JSONField(default=list)
-    pages = models.JSONField(default=list)
-    text = models.TextField(blank=True, help_text="what stands on the pages, for searching")
-    words = models.GeneratedField(  # "simple": invoices come in many languages, with many names
-        expression=SearchVector("text", config="simple"),
-        output_field=SearchVectorField(),
-        db_persist=True,
-    )
-    received_at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["id"]  # files of a mail in the mail's own order
-        indexes = [GinIndex(fields=["words"], name="file_words")]
+STATES = choices(State)
 
 
 class Document(models.Model):

@@ -7,7 +7,7 @@ from django.conf import settings
 from veridox.core.readers.codec import VERSION
 from veridox.readerpool import ReadAnswer
 from veridox.service import wiring
-from veridox.service.storage import FileStore, originals
+from veridox.service.storage import originals, write
 
 
 def _folder(sha256: str) -> Path:
@@ -30,9 +30,9 @@ def keep(sha256: str, answer: ReadAnswer) -> None:
     folder = _folder(sha256)
     folder.mkdir(parents=True, exist_ok=True)
     for number, picture in answer.pictures.items():
-        FileStore.write(folder / f"{number}.jpg", picture)
+        write(folder / f"{number}.jpg", picture)
     # Last, since it says that all is there.
-    FileStore.write(folder / "pages", answer.kept)
+    write(folder / "pages", answer.kept)
 
 
 def picture_of(sha256: str, page: int, dpi: int) -> bytes:

@@ -7,7 +7,8 @@ from django.db.models import Q, QuerySet
 from veridox.core.matching import OrderLineRecord, pair_lines
 from veridox.core.pipeline import Identity, Said, identity_of
 from veridox.service.documents.columns import current_reading, findings_of
-from veridox.service.documents.models import Document, File, State
+from veridox.service.documents.models import Document, State
+from veridox.service.intake.models import File
 from veridox.service.trail.models import Entry
 
 NOT_COUNTED = (State.DISCARDED, State.RETURNED, State.ASIDE)

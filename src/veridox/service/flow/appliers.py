@@ -15,9 +15,9 @@ from veridox.core.pipeline.effects import (
 from veridox.core.posting import bill_of
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.say import say
+from veridox.service.documents.actions.settle import settle
 from veridox.service.flow.gathering import Ground
 from veridox.service.ledgers.actions.prepare import give_free, prepare, reserve
-from veridox.service.mail.actions.settle import settle
 from veridox.service.notices.actions.queue import queue_notices
 
 FLOW = Actor.system("check")

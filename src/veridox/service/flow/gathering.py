@@ -19,7 +19,7 @@ from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.documents.models import Statement as Row
 from veridox.service.flow.known import KnownHere
-from veridox.service.mail.names import names_of_file
+from veridox.service.intake.names import names_of_file
 from veridox.service.notices.models import LETTER
 from veridox.service.pipelines.queries import definition_of
 

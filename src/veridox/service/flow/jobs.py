@@ -3,6 +3,7 @@
 from procrastinate.contrib.django import app
 
 from veridox.service.accounts.actors import Actor
+from veridox.service.connections.actions.manage import note_trouble
 from veridox.service.flow.actions import advance as advancing
 from veridox.service.flow.actions import recheck as rechecking
 from veridox.service.work import patiently
@@ -18,3 +19,4 @@ def advance(document_id: int) -> None:
 def recheck(what: str, after: int = 0) -> None:
     """Have looked again at what waits for this kind of master data."""
     rechecking.recheck_waiting(what, after)
+    note_trouble(f"recheck after an import of {what}", "")

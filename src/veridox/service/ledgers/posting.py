@@ -31,7 +31,7 @@ from veridox.service.documents.models import State
 from veridox.service.errors import UnreachableError
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.models import Posting
-from veridox.service.ledgers.ports import Ledger, NoAnswerError
+from veridox.service.ports.ledger import Ledger, NoAnswerError
 from veridox.service.storage import originals
 
 log = logging.getLogger(__name__)

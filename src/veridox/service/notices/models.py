@@ -7,7 +7,7 @@ from django.db import models
 from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document
-from veridox.service.mail.models import Message
+from veridox.service.intake.models import Message
 
 
 class NoticeState(StrEnum):

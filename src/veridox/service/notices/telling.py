@@ -7,7 +7,7 @@ from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.errors import AdapterError, UnreachableError
 from veridox.service.notices.actions.sent import note_trying, store_failed, store_sent
 from veridox.service.notices.models import Notice, NoticeState
-from veridox.service.notices.ports import OutgoingMail
+from veridox.service.ports.outgoing import OutgoingMail
 
 TELLER = Actor.system("tell")
 

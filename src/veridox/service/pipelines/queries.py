@@ -42,10 +42,12 @@ def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]
     any more: it collects nothing, and keeps no other pipeline from it.
     """
     good, wrong = [], {}
-    for pipeline in Pipeline.objects.filter(paused=False).order_by("name"):
+    for pipeline in Pipeline.objects.order_by("name"):
         version = newest(pipeline.name)
         try:
-            good.append((version, definition_of(version)))
+            definition = definition_of(version)
+            if not pipeline.paused:
+                good.append((version, definition))
         except PipelineError as error:
             log.warning("pipeline %s, version %s: %s", pipeline.name, version.number, error)
             wrong[pipeline.name] = (

@@ -9,7 +9,7 @@ from typing import Any
 from django.db.models import Count
 
 from veridox.service.errors import AdapterError, VeridoxError
-from veridox.service.mail.accounted import (
+from veridox.service.intake.accounted import (
     DIFFERENCES,
     STANDS,
     Period,

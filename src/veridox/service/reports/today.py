@@ -19,11 +19,11 @@ from django.db.models.functions import Coalesce, TruncDate
 
 from veridox.service.connections.models import Connection
 from veridox.service.desk.queries import waiting
-from veridox.service.documents.models import Document, File, FileState, State
+from veridox.service.documents.models import Document, State
 from veridox.service.house.actions.held import held
-from veridox.service.house.api import troubles
-from veridox.service.mail.models import Account, Message
+from veridox.service.intake.models import Account, File, FileState, Message
 from veridox.service.notices.models import Notice, NoticeState
+from veridox.service.reports.troubles import troubles
 
 MOST_NOTICES = 20
 """Failed notices that are shown; the list has all."""

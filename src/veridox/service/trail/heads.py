@@ -10,7 +10,7 @@ from django.conf import settings
 from django.utils import timezone
 
 from veridox.service.errors import BadInputError
-from veridox.service.storage import FileStore
+from veridox.service.storage import write
 from veridox.service.trail.models import Head
 from veridox.service.trail.record import head_mark
 
@@ -83,7 +83,7 @@ def keep_head(now: datetime) -> KnownHead | None:
     there = folder()
     there.mkdir(parents=True, exist_ok=True)
     content = json.dumps(asdict(head), indent=1).encode() + b"\n"
-    FileStore.write(there / f"{now:%Y-%m-%d}.json", content)
+    write(there / f"{now:%Y-%m-%d}.json", content)
     for old in sorted(there.glob("*.json"))[:-KEPT]:
         old.unlink(missing_ok=True)
     return head

@@ -8,8 +8,7 @@ from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 
-from veridox.service.errors import VeridoxError
-from veridox.service.storage import is_full
+from veridox.service.errors import VeridoxError, is_full
 
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger(__name__)

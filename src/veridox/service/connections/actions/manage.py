@@ -7,6 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
+from veridox.service.adapters.table import driver_of
 from veridox.service.connections.models import Connection, ConnectionKind, Trouble
 from veridox.service.connections.settings import parse_settings
 from veridox.service.errors import BadInputError, NotThereError
@@ -22,38 +23,45 @@ def put_connection(
     settings: dict[str, Any],
     secret: str | None,
     refresh_token: str | None = None,
+    driver: str = "",
 ) -> Connection:
-    """Add a connection or change its settings.
+    """Add a connection or change its settings. Without a driver it has the usual one of its kind.
 
     Secrets are kept when none are given, unless the address changes: they were given to
     be sent to that one, and do not follow to another.
     """
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,62}", name):
         raise BadInputError(f"{name!r}: small letters, digits and dashes, 63 at most")
-    parse_settings(kind, settings)
+    if kind not in set(ConnectionKind):
+        kinds = ", ".join(ConnectionKind)
+        raise BadInputError(f"{kind!r} is no kind of connection; use {kinds}")
+    driver = driver_of(kind, driver).name
+    parse_settings(kind, settings, driver)
     connection = Connection.objects.select_for_update().filter(name=name).first()
     if connection is not None and connection.kind != kind:
         raise BadInputError(f"{name!r} is a {connection.kind} already")
     connection = connection or Connection(name=name, kind=kind)
     said = _said(secret, refresh_token)
-    if _address(kind, connection.settings) != _address(kind, settings):
+    before = _address(kind, connection.driver, connection.settings)
+    if before != _address(kind, driver, settings):
         if connection.secret is not None or connection.refresh_token is not None:
             said = "set" if secret or refresh_token else "taken away: the address changed"
         connection.secret = connection.refresh_token = connection.secret_at = None
-    connection.settings = settings
+    connection.settings, connection.driver = settings, driver
     _set_secrets(connection, secret, refresh_token)
     connection.save()
-    details = {"kind": kind, "settings": settings, "secret": said}
+    details = {"kind": kind, "driver": driver, "settings": settings, "secret": said}
     record(actor, "connection.saved", "connection", name, details)
     return connection
 
 
-def _address(kind: str, settings: dict[str, Any]) -> tuple[object, ...]:
+def _address(kind: str, driver: str, settings: dict[str, Any]) -> tuple[object, ...]:
     """Where secrets are sent to, usual values filled in; empty for a new connection."""
     if not settings:
         return ()
-    known = parse_settings(kind, settings)
-    return tuple(getattr(known, key, None) for key in ("host", "port", "url", "token_url"))
+    known = parse_settings(kind, settings, driver)
+    where = (getattr(known, key, None) for key in ("host", "port", "url", "token_url"))
+    return driver, *where
 
 
 @transaction.atomic

@@ -11,10 +11,11 @@ from veridox.core.reading import Reading, reading_from_json, reading_to_json
 from veridox.core.rules.typing import nearest
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
+from veridox.service.documents.actions.new_reading import new_reading
 from veridox.service.documents.actions.say import no_longer
-from veridox.service.documents.columns import current_reading, fill_columns
+from veridox.service.documents.columns import current_reading
 from veridox.service.documents.corrections import corrected, differences
-from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.masterdata.models import Entity, Vendor
@@ -83,16 +84,7 @@ def _store(
     note: str,
     details: dict[str, Any],
 ) -> Document:
-    newest = document.readings.order_by("-number").first()
-    data = reading_to_json(after)
-    ReadingVersion.objects.create(
-        document=document,
-        number=newest.number + 1 if newest else 1,
-        reading=data,
-        made_by=actor.name,
-        note=note,
-    )
-    fill_columns(document, data)
+    new_reading(actor, document, after, note)
     changes = {"changes": differences(before, after), "note": note, **details}
     return _recheck(actor, document, changes, "document.corrected")
 

@@ -4,8 +4,8 @@ from django.db import transaction
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit, move_to
+from veridox.service.documents.actions.settle import settle
 from veridox.service.documents.models import Document, State
-from veridox.service.mail.actions.settle import settle
 from veridox.service.trail.record import record
 from veridox.service.work import defer
 

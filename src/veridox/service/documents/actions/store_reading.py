@@ -9,11 +9,12 @@ from veridox.core.pipeline import completed
 from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.settle import settle
 from veridox.service.documents.columns import fill_columns
 from veridox.service.documents.corrections import with_known
-from veridox.service.documents.models import Document, File, FileState, ReadingVersion, State
-from veridox.service.mail.actions.settle import settle
-from veridox.service.mail.names import names_of_file
+from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.intake.models import File, FileState
+from veridox.service.intake.names import names_of_file
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.trail.record import record
 from veridox.service.work import defer

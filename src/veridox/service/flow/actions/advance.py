@@ -5,13 +5,14 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from veridox.core.pipeline import Advance, State
+from veridox.core.pipeline import Advance, PipelineError, State
 from veridox.core.pipeline import advance as compute
 from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.models import ENDED, Document
 from veridox.service.documents.resubmissions import returned_before
+from veridox.service.flow.actions.fail import stop
 from veridox.service.flow.appliers import apply
 from veridox.service.flow.gathering import Ground, ground_of
 from veridox.service.flow.models import Walk
@@ -41,17 +42,27 @@ def _letter_travels(document: Document) -> bool:
     return document.letter_out and letters.exists()
 
 
-def walk(actor: Actor, document: Document) -> Advance:
+def walk(actor: Actor, document: Document) -> None:
     """Within the caller's transaction, for a document that it has locked.
 
     Args:
         actor: a person, when it follows from their act.
         document: locked; its newest reading and what was said of it are stored.
     """
-    ground = ground_of(document)
+    try:
+        ground = ground_of(document)
+    except PipelineError as error:
+        version = document.pipeline_version
+        stop(
+            actor,
+            document,
+            f"Version {version.number} of {version.pipeline.name} does not pass its check any "
+            f"more ({error}). Publish a corrected one, then process the document again with it.",
+        )
+        return
     result = compute(ground.definition, ground.case)
     if _nothing_new(ground, result):
-        return result
+        return
     before = State(document.state)
     _store(ground, result)
     for effect in result.effects:
@@ -66,7 +77,6 @@ def walk(actor: Actor, document: Document) -> Advance:
         trace=to_json(result.trace),
     )
     _record(actor, ground, result)
-    return result
 
 
 def _nothing_new(ground: Ground, result: Advance) -> bool:

@@ -3,16 +3,18 @@
 import uuid
 
 from django.conf import settings
+from django.db import transaction
 
 from veridox.core.money import Money
-from veridox.core.pipeline import Tell
+from veridox.core.pipeline import PipelineError, Tell
 from veridox.core.pipeline.definition import Through
+from veridox.core.pipeline.states import TAKEN_IN
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.names import Names
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.documents.models import Document
-from veridox.service.mail.models import Message
-from veridox.service.mail.names import names_of_file, names_of_mail
+from veridox.service.intake.models import Message
+from veridox.service.intake.names import names_of_file, names_of_mail
 from veridox.service.notices.models import LETTER, Notice
 from veridox.service.notices.templates import fill_in, render
 from veridox.service.pipelines.queries import definition_of
@@ -24,17 +26,24 @@ BEGINNING = 400
 
 def queue_notices(document: Document, event: str) -> None:
     """One notice for each message that the pipeline sends at this event of a document."""
-    definition = definition_of(document.pipeline_version)
+    try:
+        definition = definition_of(document.pipeline_version)
+    except PipelineError:
+        return  # a version that does not pass its check any more names nobody
     for tell in definition.tell:
         if tell.on == event and _holds(tell, names_of_file(document.file)):
             _queue(tell, names_for(document), definition.through, document=document)
 
 
-def queue_for_mail(message: Message, event: str) -> None:
-    """One notice for each message that the pipeline sends when a mail came in."""
+@transaction.atomic
+def announce(message_id: int) -> None:
+    """One notice for each message that the pipeline sends when a mail came in; once a mail."""
+    message = Message.objects.select_for_update(of=("self",)).get(pk=message_id)
+    if message.notices.filter(event=TAKEN_IN).exists():
+        return
     definition = definition_of(message.pipeline_version)
     for tell in definition.tell:
-        if tell.on == event and _holds(tell, names_of_mail(message)):
+        if tell.on == TAKEN_IN and _holds(tell, names_of_mail(message)):
             _queue(tell, names_for_mail(message), definition.through, message=message)
 
 

@@ -96,8 +96,8 @@ def publish(actor: Actor, text: str) -> PipelineVersion:
     newest = pipeline.versions.order_by("-number").first()
     if newest is not None and newest.sha256 == sha256:
         return newest
-    pipeline.title = definition.title
-    pipeline.save(update_fields=["title"])
+    pipeline.title, pipeline.paused = definition.title, False
+    pipeline.save(update_fields=["title", "paused"])
     version = PipelineVersion.objects.create(
         pipeline=pipeline,
         number=newest.number + 1 if newest else 1,

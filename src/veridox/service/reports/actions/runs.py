@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError
-from veridox.service.mail.accounted import Row as Found
+from veridox.service.intake.accounted import Row as Found
 from veridox.service.reports.models import Row, Run, RunState
 from veridox.service.work import defer
 

@@ -1,0 +1,1 @@
+"""Doubles in memory, for tests and for authors of drivers."""

@@ -1,0 +1,42 @@
+"""The table of drivers."""
+
+import pkgutil
+from importlib import import_module
+from typing import Any, Final
+
+from veridox.service import adapters
+from veridox.service.errors import BadInputError
+from veridox.service.ports.driver import Driver
+
+_NOT_DRIVERS = {"table", "common", "doubles"}
+
+
+def _loaded() -> dict[tuple[str, str], Driver[Any]]:
+    found: dict[tuple[str, str], Driver[Any]] = {}
+    for module in pkgutil.iter_modules(adapters.__path__):
+        if module.name in _NOT_DRIVERS:
+            continue
+        driver = import_module(f"{adapters.__name__}.{module.name}").DRIVER
+        if (driver.kind, driver.name) in found:
+            raise ValueError(f"two drivers of a {driver.kind} are called {driver.name}")
+        found[driver.kind, driver.name] = driver
+    return found
+
+
+DRIVERS: Final[dict[tuple[str, str], Driver[Any]]] = _loaded()
+"""By kind and name."""
+
+
+def driver_of(kind: str, name: str = "") -> Driver[Any]:
+    """A driver by name; the usual one of its kind when none is named. Raises BadInputError."""
+    of_kind = {named: driver for (its, named), driver in DRIVERS.items() if its == kind}
+    if not of_kind:
+        kinds = ", ".join(sorted({its for its, _ in DRIVERS}))
+        raise BadInputError(f"{kind!r} is no kind of connection; use {kinds}")
+    if not name:
+        usual = [driver for driver in of_kind.values() if driver.usual]
+        return usual[0] if usual else next(iter(of_kind.values()))
+    if name not in of_kind:
+        there = ", ".join(sorted(of_kind))
+        raise BadInputError(f"there is no driver {name!r} for a {kind}; there are: {there}")
+    return of_kind[name]

@@ -1,0 +1,104 @@
+"""Shapes of the desk's requests and answers on the wire."""
+
+from rest_framework import serializers
+
+from veridox.service.desk.actions.again import STAGES
+
+
+class ReasonSerializer(serializers.Serializer):
+    """Why somebody acts."""
+
+    reason = serializers.CharField(required=False, allow_blank=True, max_length=2000, default="")
+
+
+class TakeSerializer(serializers.Serializer):
+    """For whom, and whether from somebody who has it."""
+
+    person = serializers.CharField(required=False, allow_blank=True, default="")
+    over = serializers.BooleanField(required=False, default=False)
+
+
+class HoldSerializer(serializers.Serializer):
+    """Until which day and why; `until` null ends a hold."""
+
+    until = serializers.DateField(allow_null=True)
+    reason = serializers.CharField(required=False, allow_blank=True, max_length=2000, default="")
+
+
+class CommentSerializer(serializers.Serializer):
+    """What somebody has to say."""
+
+    text = serializers.CharField(max_length=4000)
+
+
+class LetterSerializer(serializers.Serializer):
+    """A letter to the vendor."""
+
+    to = serializers.CharField(allow_blank=True, max_length=320)
+    subject = serializers.CharField(allow_blank=True, max_length=2000)
+    text = serializers.CharField(allow_blank=True, max_length=100_000, trim_whitespace=False)
+
+
+class QueueSerializer(serializers.Serializer):
+    """A queue with what waits in it."""
+
+    queue = serializers.CharField()
+    count = serializers.IntegerField()
+    taken = serializers.IntegerField()
+    oldest_at = serializers.DateTimeField()
+
+
+class ReasonCountSerializer(serializers.Serializer):
+    """A blocking finding and how many wait because of it."""
+
+    code = serializers.CharField()
+    title = serializers.CharField()
+    count = serializers.IntegerField()
+
+
+class HolderSerializer(serializers.Serializer):
+    """A person with what they have taken."""
+
+    person = serializers.CharField()
+    count = serializers.IntegerField()
+    oldest_at = serializers.DateTimeField()
+
+
+class AmountWaitingSerializer(serializers.Serializer):
+    """Totals with tax of what waits, by currency."""
+
+    currency = serializers.CharField()
+    amount = serializers.DecimalField(max_digits=30, decimal_places=2)
+    count = serializers.IntegerField()
+
+
+class HeldSerializer(serializers.Serializer):
+    """What is on hold, and when the first and the last come back."""
+
+    count = serializers.IntegerField()
+    next_on = serializers.DateField(allow_null=True)
+    last_on = serializers.DateField(allow_null=True)
+
+
+class WaitingSerializer(serializers.Serializer):
+    """What waits at the desk now; holds are counted apart."""
+
+    count = serializers.IntegerField()
+    queues = QueueSerializer(many=True)
+    reasons = ReasonCountSerializer(many=True)
+    holders = HolderSerializer(many=True)
+    amounts = AmountWaitingSerializer(many=True)
+    held = HeldSerializer()
+
+
+class AgainSerializer(serializers.Serializer):
+    """From where a document is processed again."""
+
+    stage = serializers.ChoiceField(
+        choices=STAGES, default="", allow_blank=True,
+        help_text="`check`, or `read` to have its file read anew; empty for where it failed",
+    )  # fmt: skip
+    newest_version = serializers.BooleanField(
+        default=False, help_text="under the newest version of its pipeline"
+    )
+    reason = serializers.CharField(default="", allow_blank=True, max_length=2_000)

@@ -1,0 +1,1 @@
+"""Acts on people, their tokens and their signing in."""

@@ -1,0 +1,1 @@
+"""What the service needs of systems outside, as protocols; adapters provide it."""

@@ -1,0 +1,40 @@
+"""Periodic housekeeping, on a queue and worker of its own: busy slots would starve it."""
+
+from asgiref.sync import sync_to_async
+from procrastinate.contrib.django import app
+
+from veridox.service.intake.actions.place import forget_refusals
+from veridox.service.people.actions.sign_in import forget_old_tries
+from veridox.service.reports.actions.runs import forget_old_runs
+from veridox.service.upkeep import rescue as rescuing
+from veridox.service.upkeep.heads import export_head
+
+QUEUE = "house"
+
+
+@app.periodic(cron="* * * * * */5")
+@app.task(queue=QUEUE, name="rescue", queueing_lock="rescue", pass_context=True)
+async def rescue(context: object, timestamp: int) -> None:
+    """Every five seconds: stalled jobs and given-up jobs."""
+    del timestamp
+    await rescuing.rescue_stalled(context.app)  # type: ignore[attr-defined]  # procrastinate's context
+    await sync_to_async(rescuing.settle_given_up)()
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(queue=QUEUE, name="purge", queueing_lock="purge")
+def purge(timestamp: int) -> None:
+    """Every night: finished jobs, and refusals of mails that nobody asks for any more."""
+    del timestamp
+    rescuing.purge_finished()
+    forget_refusals()
+    forget_old_runs()
+    forget_old_tries()
+
+
+@app.periodic(cron="7 0 * * *")
+@app.task(queue=QUEUE, name="keep_head", queueing_lock="keep head")
+def keep_head(timestamp: int) -> None:
+    """Every night: the trail's head, as a file and by mail where that is set."""
+    del timestamp
+    export_head()
