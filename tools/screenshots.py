@@ -89,6 +89,7 @@ def commands(folder: Path) -> dict[str, str]:
         "mail-peek": "veridox mail peek ap-inbox --why && veridox report accounted ap-inbox",
         "read": "veridox read sg-10442.pdf",
         "pipeline-check": "veridox pipeline check mistakes.pipeline.yaml",
+        "document-why": "veridox document why 3",
     }
 
 
@@ -105,7 +106,7 @@ PLACES = {
     "orders": "/orders/PO-26-0202",
     "trail": "/trail",
     "connections": "/connections/main-books",
-    "people": "/people",
+    "why": "/documents/{slip}?view=why",
     "who": "/desk/{impostor}",  # the last one: it adds a document to all the others
 }
 
@@ -132,7 +133,7 @@ def impostor(vx: Veridox) -> int:
 
 
 def web_shots(browser: Browser, stack: Stack) -> None:
-    """Every place of the console, and a bill on the finance stand-in's screen."""
+    """Places of the console."""
     context = browser.new_context(viewport=SIZE, locale="en-GB", timezone_id="Europe/London")
     page = context.new_page()
     page.goto(stack.url)
@@ -154,8 +155,6 @@ def web_shots(browser: Browser, stack: Stack) -> None:
         page.mouse.move(700, 24)
         page.wait_for_timeout(600)
         page.screenshot(path=SHOTS / f"console-{name}.png")
-    page.goto(f"{stack.finance_url}/bills/1")
-    page.screenshot(path=SHOTS / "finance-bill.png")
     context.close()
 
 

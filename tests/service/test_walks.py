@@ -73,7 +73,7 @@ def test_each_walk_says_what_each_stage_looked_at(slip):
     told = steps(slip)
     assert "vendor V1002 Saltglass Systems Ltd" in told["check"]["looked"]
     assert any("total.sum, block:" in line for line in told["check"]["looked"])
-    assert told["desk"]["looked"][1].startswith("blocked yes: yes")
+    assert told["desk"]["looked"][1].startswith("blocked: yes")
     assert told["desk"]["then"] == "at desk, queue exceptions"
 
 

@@ -18,7 +18,7 @@ export function Findings({ findings, accepted = [], onGo }: { findings: Finding[
     <ul className="grid gap-2">
       {sorted.map((finding, at) => {
         const { mark, look, word } = LOOKS[finding.weight] ?? NOTE;
-        const reason = accepted.find((each) => each.code === finding.code);
+        const reason = accepted.find((each) => each.code === finding.code && each.message === finding.message);
         return (
           <li key={at} className="flex items-start gap-2.5">
             <Icon mark={mark} className={`mt-0.5 size-[18px] ${look}`} />

@@ -41,6 +41,8 @@ const TELL: Record<string, Tell> = {
   "document.commented": (d, who) => ({ mark: "speech", said: `${who} said`, more: [text(d.text)] }),
   "document.failed": (d) => ({ mark: "stop", said: "Stopped for a technical reason", more: [text(d.reason)] }),
   "document.resumed": (d, who) => ({ mark: "undo", said: `${who} let it go on at ${words(text(d.at))}`, more: [] }),
+  "document.again": (d, who) => ({ mark: "undo", said: `${who} had it processed again from its ${d.from === "read" ? "file" : "values"}`, more: [...quoted(d.reason), `it was ${words(text(d.was))}`, ...(d.before === d.pipeline_version ? [] : [`under version ${text(d.pipeline_version)} of its pipeline, ${text(d.before)} before`])] }),
+  "document.read_again": (d) => ({ mark: "documents", said: d.kept ? "Read again, and left as it was" : `Read again as ${text(d.kind)}`, more: d.kept ? [text(d.kept)] : [`version ${text(d.version)} of the reading`] }),
   "document.posted": (d) => ({ mark: "check", said: `Complete in the ledger as ${text(d.number)}: original attached, bill read back`, more: list(d.differences) }),
   "posting.asked": () => ({ mark: "clock", said: "The ledger did not answer; it was asked whether it booked", more: [] }),
   "posting.booked": (d) => ({ mark: "check", said: `Booked in ${text(d.ledger)} as ${text(d.number)}`, more: [`reference ${text(d.reference)}, ${counted(Number(d.attempts ?? 1), "attempt")}`] }),

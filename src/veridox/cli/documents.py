@@ -379,7 +379,7 @@ def again(session: Session, number: int, stage: str | None, newest: bool, reason
 
 @document.command()
 @click.argument("number", metavar="DOCUMENT", type=int)
-@click.option("--all", "every", is_flag=True, help="Also what was looked at earlier.")
+@click.option("--all", "every", is_flag=True, help="Also what was looked at before the last check.")
 @json_option
 @pass_session
 def why(session: Session, number: int, every: bool, as_json: bool) -> None:
@@ -388,7 +388,9 @@ def why(session: Session, number: int, every: bool, as_json: bool) -> None:
     Example: veridox document why 12
     """
     walks = session.client.documents.why(number)
-    walks = walks if every else walks[:1]
+    if not every:
+        checked = (at for at, walk in enumerate(walks) if _looked_at(walk, "check"))
+        walks = walks[: next(checked, 0) + 1]
     if as_json:
         print_json(walks)
         return
@@ -396,6 +398,10 @@ def why(session: Session, number: int, every: bool, as_json: bool) -> None:
         click.echo(f"document {number} has not been looked at yet")
     for walk in walks:
         show_walk(walk)
+
+
+def _looked_at(walk: dict[str, Any], stage: str) -> bool:
+    return any(step["stage"] == stage for step in walk["steps"])
 
 
 def show_walk(walk: dict[str, Any]) -> None:

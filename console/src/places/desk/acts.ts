@@ -34,7 +34,7 @@ export function reopenDocument(document: WorkDocument): Promise<WorkDocument> {
 }
 
 export function tryAgain(document: WorkDocument): Promise<WorkDocument> {
-  return ask(api.POST("/api/v1/documents/{id}/again", { params: on(document), body: { reason: "" } }));
+  return ask(api.POST("/api/v1/documents/{id}/again", { params: on(document), body: { stage: "", newest_version: false, reason: "" } }));
 }
 
 export function holdDocument(document: WorkDocument, until: string | null, reason: string): Promise<WorkDocument> {

@@ -16,13 +16,16 @@ import { Amount, At, Day } from "../../ui/Shown";
 import { Stamp } from "../../ui/Stamp";
 import { Fetched } from "../../ui/States";
 import { useAddress } from "../../ui/useAddress";
+import { Again } from "./Again";
 import { PageText } from "./PageText";
 import { Versions } from "./Versions";
+import { Why } from "./Why";
 
 type Document = Schemas["Document"];
 
 const VIEWS = [
   ["story", "Story"],
+  ["why", "Why"],
   ["values", "Values"],
   ["versions", "Versions"],
   ["text", "Page text"],
@@ -66,6 +69,7 @@ function Beside({ document }: { document: Document }) {
         <a href={`/api/v1/documents/${document.id}/pages/1?dpi=165`} download={`document-${document.id}-page-1.png`} className={buttonLook("quiet", true)}>
           <Icon mark="load" /> Page as PNG
         </a>
+        <Again document={document} />
         {document.state === "at_desk" ? (
           <Link to={`/desk/${document.id}`} className={buttonLook("main", true)}>
             Work on it
@@ -101,6 +105,7 @@ function Whole({ document }: { document: Document }) {
           ))}
         </div>
         <div id="view" role="tabpanel" aria-labelledby={`tab-${view}`} className="grid content-start gap-4">
+          {view === "why" ? <Why id={document.id} /> : null}
           {view === "values" ? <Values reading={document.reading} /> : null}
           {view === "versions" ? <Versions id={document.id} /> : null}
           {view === "text" ? <PageText id={document.id} pages={document.pages} /> : null}

@@ -42,7 +42,10 @@ class Looked:
 
 def look(expression: Expression, names: Names, codes: Collection[str] = ()) -> Looked:
     """Evaluate a condition and say how: what cannot be evaluated is told, too; never raises."""
-    shown = _shown(expression, names)
+    if isinstance(expression, Name) and expression.name in names:
+        shown = expression.name  # its value is what comes out
+    else:
+        shown = _shown(expression, names)
     try:
         holds = bool(evaluate(expression, names, codes))
     except NotEvaluableError as error:

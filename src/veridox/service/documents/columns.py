@@ -11,10 +11,13 @@ from veridox.service.documents.models import Document
 
 def current_reading(document: Document) -> Reading:
     """The newest version of a document's reading."""
+    return numbered_reading(document)[0]
+
+
+def numbered_reading(document: Document) -> tuple[Reading, int]:
+    """The same with the version's number; an empty reading and 0 without any."""
     newest = document.readings.order_by("-number").first()
-    if newest is None:
-        return Reading()
-    return reading_from_json(newest.reading)
+    return (reading_from_json(newest.reading), newest.number) if newest else (Reading(), 0)
 
 
 def fill_columns(document: Document, data: dict[str, Any]) -> None:

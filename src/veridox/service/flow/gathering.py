@@ -14,8 +14,7 @@ from veridox.core.pipeline import (
     Statement,
 )
 from veridox.core.pipeline.stages.post import under_way
-from veridox.core.reading import Reading
-from veridox.service.documents.columns import current_reading
+from veridox.service.documents.columns import numbered_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.documents.models import Statement as Row
 from veridox.service.flow.known import KnownHere
@@ -52,7 +51,7 @@ def ground_of(document: Document, *, locking: bool = True) -> Ground:
     statements = tuple(_statement(row) for row in document.statements.filter(ended_at=None))
     known = KnownHere(document, definition, locking=locking)
     posting = _posting(document)
-    reading, number = _newest(document)
+    reading, number = numbered_reading(document)
     case = Case(
         facts=Facts(reading=reading, settings=definition.check),
         state=State(document.state),
@@ -75,11 +74,6 @@ def ground_of(document: Document, *, locking: bool = True) -> Ground:
         )
         case = replace(case, facts=facts)
     return Ground(document=document, definition=definition, case=case, known=known)
-
-
-def _newest(document: Document) -> tuple[Reading, int]:
-    numbers = document.readings.order_by("-number").values_list("number", flat=True)[:1]
-    return current_reading(document), next(iter(numbers), 0)
 
 
 def _of_the_file(document: Document) -> tuple[Finding, ...]:

@@ -1,11 +1,11 @@
 """Facts from the database: the port of core, for one document. Reads, and locks as it reads."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from decimal import Decimal
 
 from django.contrib.postgres.search import TrigramSimilarity
 from django.db import connection
-from django.db.models import Case, F, Q, QuerySet, Sum, When
+from django.db.models import Case, F, Q, Sum, When
 from django.db.models.functions import Coalesce
 
 from veridox.core.facts import EntityRecord
@@ -45,6 +45,7 @@ class KnownHere:
         self.vendors: dict[str, Vendor] = {}
         self.entity_rows: dict[str, Entity] = {}
         self.orders: dict[str, Order] = {}
+        self._alike: list[Document] = []
 
     def _vendor(self, row: Vendor) -> VendorRecord:
         self.vendors[row.code] = row
@@ -112,19 +113,15 @@ class KnownHere:
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
         """See the port. Also what came later but holds the right to the number."""
         self._one_of_the_family_at_a_time(vendor)
-        number = reading.text("number")
-        if not number:
-            return ()
-        rows = self._before(reading, vendor).filter(number_key=number_key(number))
-        return list(self._of_the_year(rows))
+        self._alike = self._before(reading, vendor)
+        key = number_key(reading.text("number") or "")
+        return [_earlier(row) for row in self._alike if row.number_key == key]
 
     def earlier_near(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
-        """See the port."""
-        number = reading.text("number")
-        if not number:
-            return ()
-        rows = self._before(reading, vendor).filter(number_bare=number_bare(number))
-        return list(self._of_the_year(rows.exclude(number_key=number_key(number))))
+        """See the port; asked after `earlier`, which has found both."""
+        del vendor
+        key = number_key(reading.text("number") or "")
+        return [_earlier(row) for row in self._alike if row.number_key != key]
 
     def number_taken(self, reading: Reading, vendor: VendorRecord) -> bool:
         """See the port. Without a date of issue the year of receipt counts."""
@@ -146,26 +143,30 @@ class KnownHere:
             key = f"bills of {family_of(vendor.code, vendor.tax_id)}"
             cursor.execute("select pg_advisory_xact_lock(hashtextextended(%s, 0))", [key])
 
-    def _before(self, reading: Reading, vendor: VendorRecord) -> QuerySet[Document, Document]:
-        """Vendors that share a tax id count as one."""
+    def _before(self, reading: Reading, vendor: VendorRecord) -> list[Document]:
+        """Of the same number, however it is written, kind and year; vendors that share a tax id
+        count as one."""
+        number = reading.text("number")
+        if not number:
+            return []
         same = of_one_company(vendor.code, vendor.tax_id)
-        return (
-            Document.objects.filter(same, kind=reading.kind.value)
+        alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
+        rows = (
+            Document.objects.filter(same, alike, kind=reading.kind.value)
             .filter(Q(pk__lt=self._document.pk) | Q(reservation__isnull=False))
             .exclude(pk=self._document.pk)
             .exclude(state__in=NOT_COUNTED)
             .select_related("posting")
             .order_by("pk")
         )
+        return [row for row in rows if row.year == self._document.year]
 
-    def _of_the_year(self, rows: QuerySet[Document, Document]) -> Iterator[EarlierDocument]:
-        for row in rows:
-            if row.year != self._document.year:
-                continue
-            yield EarlierDocument(
-                reference=str(row.pk),
-                number=row.number,
-                issued=row.issue_date,
-                state=row.state.replace("_", " "),
-                posted_as=row.posting.number if row.posting else "",
-            )
+
+def _earlier(row: Document) -> EarlierDocument:
+    return EarlierDocument(
+        reference=str(row.pk),
+        number=row.number,
+        issued=row.issue_date,
+        state=row.state.replace("_", " "),
+        posted_as=row.posting.number if row.posting else "",
+    )

@@ -62,7 +62,7 @@ def _is_aside(reading: Reading) -> bool:
 def _knew(facts: Facts) -> list[str]:
     """What was known of the document besides its reading."""
     vendor, entity, order = facts.vendor, facts.entity, facts.order
-    said = [f"kind {facts.reading.kind.value} ({facts.reading.kind_confidence:.0%})"]
+    said = [f"read as {facts.reading.kind.value}, {facts.reading.kind_confidence:.0%} sure"]
     if vendor:
         chosen = ", chosen by a person" if facts.vendor_chosen else ""
         said.append(f"vendor {vendor.code} {vendor.name}{chosen}")

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from veridox.core.checks import CODES
 from veridox.core.findings import Finding
+from veridox.core.findings.wording import counted
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import Effect, Remember
@@ -29,7 +30,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
     cleared = _cleared(case)
     reasons = [*_letter_failed(case), *(finding.message for finding in checked.open)]
     reasons += _only_a_person(case, checked)
-    looked = [f"{len(checked.open)} of {len(checked.findings)} findings stop it"]
+    looked = [_counted(checked)]
     if cleared is not None:
         looked.append(f"cleared by {cleared.by.partition(':')[2]}: {cleared.reason or 'no reason'}")
     queue, codes = "", {finding.code for finding in checked.findings}
@@ -55,6 +56,13 @@ def _reasons_beside(reasons: Iterable[str], findings: Iterable[Finding]) -> list
     """Reasons that are no finding's sentence: those stand in the trace already."""
     said = {finding.message for finding in findings}
     return [f"stops: {reason}" for reason in reasons if reason not in said]
+
+
+def _counted(checked: Checked) -> str:
+    if not checked.open:
+        return "no finding stops it"
+    stop = "stops" if len(checked.open) == 1 else "stop"
+    return f"{counted(len(checked.open), 'finding')} {stop} it"
 
 
 def _cleared(case: Case) -> Statement | None:

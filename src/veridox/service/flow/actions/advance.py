@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from veridox.core.pipeline import Advance, PipelineError, State
 from veridox.core.pipeline import advance as compute
+from veridox.core.pipeline.effects import PreparePosting
 from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
@@ -64,9 +65,14 @@ def walk(actor: Actor, document: Document) -> None:
     if _nothing_new(ground, result):
         return
     before = State(document.state)
-    _store(ground, result)
+    _move(ground, result)
     for effect in result.effects:
-        apply(ground, effect)
+        if isinstance(effect, PreparePosting):
+            apply(ground, effect)
+    document.save()  # what follows looks at documents as they stand now
+    for effect in result.effects:
+        if not isinstance(effect, PreparePosting):
+            apply(ground, effect)
     Walk.objects.create(
         document=document,
         pipeline_version=document.pipeline_version,
@@ -84,7 +90,7 @@ def _nothing_new(ground: Ground, result: Advance) -> bool:
     return result.state is ground.case.state is State.CLEARED and not result.effects
 
 
-def _store(ground: Ground, result: Advance) -> None:
+def _move(ground: Ground, result: Advance) -> None:
     document, facts = ground.document, ground.case.facts
     if result.checked is not None:
         document.entity = ground.known.entity_rows.get(facts.entity.code) if facts.entity else None
@@ -104,7 +110,6 @@ def _store(ground: Ground, result: Advance) -> None:
         document.failed_at_state = document.state
     document.queue, document.letter_out = result.queue, False
     move_to(document, result.state)
-    document.save()
 
 
 def _record(actor: Actor, ground: Ground, result: Advance) -> None:

@@ -41,8 +41,10 @@ def give_free(document: Document) -> None:
 
 
 def prepare(document: Document, ledger: str, bill: Bill) -> Posting:
-    """Store the posting and queue it. One that was refused keeps its id; after a cancelled one
-    there is a new one."""
+    """Store the posting and queue it; the caller saves the document.
+
+    One that was refused keeps its id; after a cancelled one there is a new one.
+    """
     posting = document.posting
     if posting is not None:
         posting = Posting.objects.select_for_update().get(pk=posting.pk)
@@ -55,8 +57,6 @@ def prepare(document: Document, ledger: str, bill: Bill) -> Posting:
         posting.state = PostingState.PREPARED
     posting.problem = ""
     posting.save()
-    if document.posting_id != posting.pk:
-        document.posting = posting
-        document.save(update_fields=["posting"])
+    document.posting = posting
     defer("post", posting_id=str(posting.pk))
     return posting
