@@ -380,7 +380,7 @@ def test_a_discarded_document_comes_back_to_where_it_belongs(slip, cleo):
 def test_only_what_may_be_done_is_offered(installation, slip, clerk, cleo, bo):
     work = {"read", "comment", "work"}
     assert set(may(slip, clerk, work)) == {
-        "comment", "correct", "post", "return", "discard", "hold", "take",
+        "comment", "correct", "post", "return", "discard", "hold", "take", "process_again",
     }  # fmt: skip
     assert may(slip, clerk, {"read", "comment"}) == ["comment"]
     assert may(slip, clerk, {"read"}) == []

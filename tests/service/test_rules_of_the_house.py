@@ -126,7 +126,9 @@ def test_whatever_is_deferred_is_a_job():
     }  # fmt: skip
     assert {"read", "advance", "recheck", "post", "tell", "move", "collect"} <= asked
     assert {each for each in asked if not job(each)} == set()
-    with pytest.raises(LookupError, match=r"no job is called 'raed'; there are .*read, recheck"):
+    with pytest.raises(
+        LookupError, match=r"no job is called 'raed'; there are .*read, read_again, recheck"
+    ):
         job("raed")
 
 

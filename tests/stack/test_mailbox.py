@@ -12,11 +12,11 @@ from demo.stack import TEAM
 from tests.stack.running import until
 from veridox.core.pipeline import Wanted
 from veridox.service.adapters.imap.mailbox import ImapMailbox
-from veridox.service.adapters.imap.outline import file_names
 from veridox.service.adapters.imap.settings import MailboxSettings
 from veridox.service.adapters.imap.signin import by_password, try_mailbox
 from veridox.service.adapters.smtp import OutboxSettings, SmtpOutbox
 from veridox.service.errors import AdapterError, UnreachableError
+from veridox.service.ports.mailbox import file_names
 from veridox.service.ports.outgoing import OutgoingMail
 
 pytestmark = pytest.mark.stack

@@ -1,3 +1,5 @@
+from decimal import Decimal
+
 import django.db.models.deletion
 from django.db import migrations, models
 from django.db.models import OuterRef, Subquery
@@ -59,7 +61,7 @@ def _identity(finding, reading):
 
 def _shown(value):
     if isinstance(value, dict):
-        return f"{value['amount']} {value['currency']}"
+        return f"{Decimal(value['amount']):,f} {value['currency']}"
     return "" if value is None else str(value)
 
 

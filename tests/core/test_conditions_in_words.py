@@ -1,0 +1,77 @@
+"""Conditions told with the values they looked at, and never otherwise than they were evaluated."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from veridox.core.money import Money
+from veridox.core.rules import NotEvaluableError, compile_condition, evaluate, look
+from veridox.core.rules.explain import LONGEST, shown_value
+from veridox.core.rules.syntax import Percent
+
+NAMES = {
+    "gross_total": Money.of("6120.00", "GBP"), "net_total": Money.of("5100.00", "GBP"),
+    "risk": Percent(Decimal("0.0117")), "kind": "invoice", "subject": "Invoice\nSG/10442",
+    "blocked": True, "issue_date": date(2026, 11, 5), "due_date": date(2026, 12, 5),
+    "vendor.needs_order": False, "file.size": Decimal(2400),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("source", "said", "holds"), [
+    ("gross_total > 5000 GBP", "gross_total 6,120.00 GBP > 5,000.00 GBP: yes", True),
+    ("risk > 1 %", "risk 1.17 % > 1 %: yes", True),
+    ("risk > 10 %", "risk 1.17 % > 10 %: no", False),
+    ("blocked", "blocked: yes", True),
+    ("not blocked", "not blocked yes: no", False),
+    ('kind == "credit note"', 'kind "invoice" == "credit note": no', False),
+    ('kind in ["invoice", "credit note"]',
+     'kind "invoice" in ["invoice", "credit note"]: yes', True),
+    ('found("total.sum")', 'found("total.sum"): yes', True),
+    ('subject matches "*SG*"', 'subject "Invoice SG/10442" matches "*SG*": yes', True),
+    ("order_number is missing", "order_number is missing: yes", True),
+    ("kind is missing", 'kind "invoice" is missing: no', False),
+    ('order_number == "PO-1"',
+     'order_number (missing) == "PO-1": cannot be evaluated (order_number is missing)', None),
+    ("due_date - issue_date > 14 days",
+     "due_date 2026-12-05 - issue_date 2026-11-05 > 14 days: yes", True),
+    ("blocked and (risk > 10 % or gross_total > 1 GBP)",
+     "blocked yes and (risk 1.17 % > 10 % or gross_total 6,120.00 GBP > 1.00 GBP): yes", True),
+    ("gross_total - (net_total - 20 GBP) > 1000 GBP",
+     "gross_total 6,120.00 GBP - (net_total 5,100.00 GBP - 20.00 GBP) > 1,000.00 GBP: yes", True),
+    ("gross_total > 5000 EUR",
+     "gross_total 6,120.00 GBP > 5,000.00 EUR: cannot be evaluated (no rate from GBP to EUR)",
+     None),
+    ("file.size > -1", "file.size 2400 > -1: yes", True),
+])  # fmt: skip
+def test_a_condition_is_told_with_its_values(source, said, holds):
+    found = look(compile_condition(source), NAMES, {"total.sum"})
+    assert (found.said, found.holds) == (said, holds)
+
+
+@pytest.mark.parametrize(("value", "shown"), [
+    (True, "yes"), (Percent(Decimal("0.000004")), "0 %"), (Percent(Decimal("0.1")), "10 %"),
+    (timedelta(days=1), "1 day"), (Decimal("1E+3"), "1000"), ("a" * 200, None),
+])  # fmt: skip
+def test_values_are_written_as_people_write_them(value, shown):
+    said = shown_value(value)
+    assert said == shown if shown else len(said) == LONGEST + 2
+
+
+PARTS = st.sampled_from([
+    "blocked", "risk > 1 %", 'kind == "invoice"', "order_number is missing",
+    'contract_number == "C"', "gross_total > 5000 EUR", 'found("total.sum")',
+])  # fmt: skip
+
+
+@given(PARTS, st.sampled_from(["and", "or"]), PARTS, st.sampled_from(["and", "or"]), PARTS)
+def test_what_is_told_is_what_is_evaluated(first, one, second, other, third):
+    expression = compile_condition(f"{first} {one} ({second} {other} {third})")
+    found = look(expression, NAMES, {"total.sum"})
+    try:
+        assert found.holds is bool(evaluate(expression, NAMES, {"total.sum"}))
+        assert found.why == ""
+    except NotEvaluableError as error:
+        assert (found.holds, found.why) == (None, str(error))
