@@ -112,7 +112,7 @@ class _Reader:
 
     def _file(self, shown: str, name: str, content: bytes, names: "dict[str, Literal]") -> _Told:
         """What came of a file; `names`: those of the mail that it lay in."""
-        from veridox.core.pipeline import completed
+        from veridox.core.pipeline import as_wanted
         from veridox.core.pipeline.naming import names_of_bytes
 
         answer = self.pool.read(
@@ -120,7 +120,7 @@ class _Reader:
             words=self.words, extra=[each.field for each in self.declared], buyers=self.entities,
         )  # fmt: skip
         names = names or names_of_bytes(name, answer.media_type, len(content), 1)
-        found = tuple(completed(each, self.declared, names) for each in answer.readings)
+        found = tuple(as_wanted(each, self.declared, names, {}) for each in answer.readings)
         return _Told(shown, content if self.keep else b"", replace(answer, readings=found))
 
 

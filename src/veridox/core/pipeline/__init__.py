@@ -2,7 +2,7 @@
 
 from veridox.core.pipeline.advance import Advance, advance
 from veridox.core.pipeline.case import Case, Checked, LetterFact, PostingFact
-from veridox.core.pipeline.complete import completed
+from veridox.core.pipeline.complete import as_wanted, completed
 from veridox.core.pipeline.definition import (
     Collect,
     Declared,
@@ -51,6 +51,7 @@ __all__ = [
     "Tell",
     "Wanted",
     "advance",
+    "as_wanted",
     "completed",
     "conditions",
     "identity_of",

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from veridox.core.extract.extra import choice_of
 from veridox.core.pipeline.definition import Declared
+from veridox.core.pipeline.edits import with_known
 from veridox.core.reading import Field, FieldType, Origin, Reading, Value
 from veridox.core.rules import NotEvaluableError, evaluate
 from veridox.core.rules.syntax import Expression, Literal
@@ -48,3 +49,23 @@ def _evaluated(expression: Expression | None, names: Mapping[str, Literal]) -> V
     except NotEvaluableError:
         return None
     return found if isinstance(found, Value) else None
+
+
+def as_wanted(
+    reading: Reading,
+    declared: Iterable[Declared],
+    mail: Mapping[str, Literal],
+    known: Mapping[str, object],
+) -> Reading:
+    """What was read, as a pipeline wants it: with declared fields, and what was known beforehand.
+
+    Args:
+        reading: of one document of a file (`core.documents`).
+        declared: fields of the pipeline.
+        mail: names of the mail and the file.
+        known: values given by whoever handed it in, by field; they prevail.
+
+    Raises:
+        EditError: a known value cannot be used.
+    """
+    return with_known(completed(reading, declared, mail), known)

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from veridox.core.filetypes import MAILS
+from veridox.core.pipeline.edits import EditError, with_known
 from veridox.core.readers.mail.decoding import bare_name
 from veridox.core.readers.sniff import sniff
 from veridox.core.reading import Reading, Source
@@ -31,7 +32,6 @@ from veridox.service.api.document_shapes import (
 )
 from veridox.service.api.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
 from veridox.service.desk.actions.correct import correct, restore
-from veridox.service.documents.corrections import with_known
 from veridox.service.documents.filters import filtered, parameters
 from veridox.service.documents.models import Document
 from veridox.service.documents.pages import picture_of, words_of
@@ -88,7 +88,10 @@ class FileList(generics.ListAPIView):
         if not isinstance(known, dict):
             raise BadInputError('known is an object, as in {"order_number": "PO-26-0117"}')
         # A value of the wrong form is refused now, not when the file is read.
-        with_known(Reading(source=Source()), known)
+        try:
+            with_known(Reading(source=Source()), known)
+        except EditError as error:
+            raise BadInputError(str(error), errors=error.problems) from error
         content = given.read()
         name, media_type = bare_name(given.name), sniff(content)
         if media_type in MAILS:

@@ -7,6 +7,7 @@ from django.db import transaction
 from veridox.core.facts import said_of
 from veridox.core.facts.gathering import SAID_OF
 from veridox.core.pipeline import Said
+from veridox.core.pipeline.edits import EditError, corrected, differences
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
 from veridox.core.rules.typing import nearest
 from veridox.service.accounts.actors import Actor
@@ -14,7 +15,6 @@ from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.new_reading import new_reading
 from veridox.service.documents.actions.say import no_longer
 from veridox.service.documents.columns import current_reading
-from veridox.service.documents.corrections import corrected, differences
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
@@ -45,7 +45,10 @@ def correct(
     choices = {what: changes[what] for what in SAID_OF if what in changes}
     values = {key: value for key, value in changes.items() if key not in choices}
     pages = frozenset(int(page["number"]) for page in document.file.pages)
-    after = corrected(before, values, pages)
+    try:
+        after = corrected(before, values, pages)
+    except EditError as error:
+        raise BadInputError(str(error), errors=error.problems) from error
     chosen = _choose(actor, document, after, choices)
     same = reading_to_json(after) == reading_to_json(before)
     if same and not chosen:

@@ -3,13 +3,12 @@
 from django.db import transaction
 
 from veridox.core.findings.wording import counted
-from veridox.core.pipeline import completed
+from veridox.core.pipeline import as_wanted
 from veridox.core.reading import Reading
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.actions.new_reading import new_reading
-from veridox.service.documents.corrections import with_known
 from veridox.service.documents.models import Document, State
 from veridox.service.intake.names import names_of_file
 from veridox.service.pipelines.queries import definition_of
@@ -35,10 +34,8 @@ def store_again(actor: Actor, document_id: int, answer: ReadAnswer) -> None:
         details = {"kept": kept}
     else:
         declared = definition_of(document.pipeline_version).declared
-        reading = completed(found, declared, names_of_file(document.file))
-        version = new_reading(
-            actor, document, with_known(reading, document.file.known), "read again"
-        )
+        reading = as_wanted(found, declared, names_of_file(document.file), document.file.known)
+        version = new_reading(actor, document, reading, "read again")
         details = {"version": version.number, "kind": document.kind}
     move_to(document, State.READ)
     document.save()

@@ -5,13 +5,12 @@ from typing import Any
 
 from django.db import transaction
 
-from veridox.core.pipeline import completed
+from veridox.core.pipeline import as_wanted
 from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.settle import settle
 from veridox.service.documents.columns import fill_columns
-from veridox.service.documents.corrections import with_known
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.intake.models import File, FileState
 from veridox.service.intake.names import names_of_file
@@ -43,8 +42,10 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
     file.findings = [finding.to_json() for finding in answer.findings]
     file.save(update_fields=["state", "pages", "text", "findings"])
     declared, mail = definition_of(file.pipeline_version).declared, names_of_file(file)
-    found = [completed(each, declared, mail) for each in answer.readings or (_empty(file),)]
-    readings = [reading_to_json(with_known(reading, file.known)) for reading in found]
+    found = [
+        as_wanted(each, declared, mail, file.known) for each in answer.readings or (_empty(file),)
+    ]
+    readings = [reading_to_json(reading) for reading in found]
     stretches = _stretches(found, len(answer.pages))
     for position, (reading, stretch) in enumerate(zip(readings, stretches, strict=True), start=1):
         document = Document(

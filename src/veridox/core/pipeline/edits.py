@@ -24,11 +24,18 @@ from veridox.core.reading import (
     encode_value,
 )
 from veridox.core.rules.typing import nearest
-from veridox.service.errors import BadInputError
 
 MAX_LINES = 2_000
 WAS = "was"
 """Member of a line that says which line of the reading it was, from 1."""
+
+
+class EditError(ValueError):
+    """Values that cannot be used, each with its path (`fields.gross_total`) and what is wrong."""
+
+    def __init__(self, message: str, problems: list[dict[str, str]]) -> None:
+        super().__init__(message)
+        self.problems = problems
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -45,7 +52,7 @@ class _Given:
 
 
 def with_known(reading: Reading, known: Mapping[str, Any]) -> Reading:
-    """The reading with values that were known before it was read. Raises BadInputError."""
+    """The reading with values that were known before it was read. Raises EditError."""
     given = _Given(
         currency=known.get("currency") or reading.currency,
         pages=frozenset(),
@@ -54,7 +61,7 @@ def with_known(reading: Reading, known: Mapping[str, Any]) -> Reading:
     result = _with_fields(reading, known, given)
     if given.problems:
         count = counted(len(given.problems), "value")
-        raise BadInputError(f"{count} cannot be used.", errors=given.problems)
+        raise EditError(f"{count} cannot be used.", given.problems)
     return result
 
 
@@ -72,7 +79,7 @@ def corrected(reading: Reading, changes: Mapping[str, Any], pages: frozenset[int
         pages: numbers of the document's pages.
 
     Raises:
-        BadInputError: with the path of each value that cannot be used.
+        EditError: with the path of each value that cannot be used.
     """
     fields = changes.get("fields") or {}
     currency = fields.get("currency") if isinstance(fields, dict) else None
@@ -92,7 +99,7 @@ def corrected(reading: Reading, changes: Mapping[str, Any], pages: frozenset[int
         result = replace(result, tax_lines=rows)
     if given.problems:
         count = counted(len(given.problems), "value")
-        raise BadInputError(f"{count} cannot be used.", errors=given.problems)
+        raise EditError(f"{count} cannot be used.", given.problems)
     return result
 
 

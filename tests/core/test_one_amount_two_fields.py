@@ -6,8 +6,8 @@ import pytest
 
 from veridox.core.money import Money
 from veridox.core.pages import Box
+from veridox.core.pipeline.edits import corrected
 from veridox.core.reading import Field, Origin, Reading
-from veridox.service.documents.corrections import corrected
 
 SPOT = Box(10, 10, 40, 20)
 
