@@ -1,6 +1,7 @@
 """Exactly once, whatever the ledger does. The ledger is in memory; its faults are real ones."""
 
 import pytest
+from django.db import IntegrityError, transaction
 
 from demo import bills
 from tests.service.conftest import carry_through as post
@@ -9,13 +10,14 @@ from veridox.core.posting import Bill, PostingState
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
-from veridox.service.documents.models import State
+from veridox.service.documents.models import Document, State
 from veridox.service.errors import UnreachableError, WrongStateError
 from veridox.service.flow import appliers
 from veridox.service.flow.actions.fail import fail
 from veridox.service.intake.models import File, Message
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.actions.answers import begin_sending
+from veridox.service.ledgers.models import Posting
 from veridox.service.ledgers.posting import LookAgainError
 from veridox.service.notices.models import Notice
 from veridox.service.ports.ledger import NoAnswerError
@@ -338,3 +340,24 @@ def test_a_document_that_left_the_gate_is_not_posted(installation, cleared):
     cleared.save()
     run(cleared)
     assert installation.ledger.calls == []
+
+
+def test_a_cancelled_posting_is_followed_by_another_with_an_id_of_its_own(
+    installation, cleared, clerk
+):
+    first = cleared.posting
+    Posting.objects.filter(pk=first.pk).update(state=PostingState.CANCELLED)
+    Document.objects.filter(pk=cleared.pk).update(state=State.AT_DESK)
+    after = clear(Actor.of(clerk), cleared.pk, cleared.version, "corrected by the vendor")
+    assert after.posting.pk != first.pk
+    assert [each.state for each in after.postings.order_by("prepared_at")] == [
+        PostingState.CANCELLED, PostingState.PREPARED,
+    ]  # fmt: skip
+    run(after)
+    assert (after.state, bills_in(installation)) == (State.POSTED, 1)
+
+
+def test_two_postings_of_one_document_are_never_open_at_once(installation, cleared):
+    with pytest.raises(IntegrityError, match="one_open_posting"), transaction.atomic():
+        Posting.objects.create(document=cleared, ledger=cleared.posting.ledger, bill={},
+                               state=PostingState.PREPARED)  # fmt: skip

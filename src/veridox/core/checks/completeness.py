@@ -8,11 +8,6 @@ from veridox.core.facts import Facts
 from veridox.core.findings import ENTITIES, ORDERS, READERS, Code, Finding, Weight
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, Field, Origin
 
-PAID_BY = (
-    "number", "issue_date", "currency", "net_total", "tax_total", "gross_total", "amount_due",
-    "account", "order_number",
-)  # fmt: skip
-"""Fields by which the wrong thing would be paid."""
 READ = (Origin.TEXT, Origin.OCR)
 BY_COUNTRY = 0.8
 """How sure a currency is that the seller's country tells, and no word."""
@@ -59,7 +54,9 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
 )
 def read_surely(facts: Facts) -> Iterator[Finding]:
     """`field.unsure`: what goes to the ledger was read, but not for sure."""
-    for name in PAID_BY:
+    for name, spec in FIELDS.items():
+        if not spec.doubted:
+            continue
         field = facts.reading.fields.get(name)
         if name == "currency" and field is not None and field.origin is Origin.DERIVED:
             yield _worked_out(facts, field)
@@ -71,7 +68,7 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             facts.reading,
             name,
             code="field.unsure",
-            message=f"{FIELDS[name].title} was {how} as {field.text!r}, which is only "
+            message=f"{spec.title} was {how} as {field.text!r}, which is only "
             f"{field.confidence:.0%} sure.",
             found=field.text,
             hint="Compare it with the page; enter it if it is right.",

@@ -48,7 +48,8 @@ class FieldSpec:
         title: for people.
         choices: what a choice may be.
         unit: that a number is kept in; empty for none.
-        posted: whether a posting would be wrong if it were.
+        posted: whether a posting would be wrong if it were: what `risk` is about.
+        doubted: whether a person looks at it when it alone was read with doubt.
     """
 
     type: FieldType
@@ -57,6 +58,7 @@ class FieldSpec:
     choices: tuple[str, ...] = ()
     unit: str = ""
     posted: bool = False
+    doubted: bool = False
 
     def to_json(self) -> dict[str, Any]:
         """The shape in which a reading tells of its declared fields."""
@@ -81,20 +83,24 @@ def _specs(rows: str) -> dict[str, FieldSpec]:
     for row in rows.strip().splitlines():
         name, kind, term, title, *marks = (part.strip() for part in row.split("|"))
         specs[name] = FieldSpec(
-            type=FieldType(kind), term=term, title=title, posted="posted" in marks
+            type=FieldType(kind),
+            term=term,
+            title=title,
+            posted="posted" in marks,
+            doubted="doubted" in marks,
         )
     return specs
 
 
 FIELDS: Final[dict[str, FieldSpec]] = _specs("""
-number            | text     | BT-1   | Invoice number  | posted
-issue_date        | date     | BT-2   | Issue date      | posted
-currency          | currency | BT-5   | Currency        | posted
+number            | text     | BT-1   | Invoice number  | posted | doubted
+issue_date        | date     | BT-2   | Issue date      | posted | doubted
+currency          | currency | BT-5   | Currency        | posted | doubted
 tax_point         | date     | BT-7   | Tax point
 due_date          | date     | BT-9   | Due date        | posted
 buyer_reference   | text     | BT-10  | Buyer reference
 contract_number   | text     | BT-12  | Contract number
-order_number      | text     | BT-13  | Order number
+order_number      | text     | BT-13  | Order number    |        | doubted
 delivery_note     | text     | BT-16  | Delivery note number
 payment_terms     | text     | BT-20  | Payment terms
 preceding_number  | text     | BT-25  | Preceding invoice number
@@ -103,16 +109,16 @@ seller.name       | text     | BT-27  | Seller          | posted
 seller.tax_id     | text     | BT-31  | Seller's tax id | posted
 buyer.name        | text     | BT-44  | Buyer
 buyer.tax_id      | text     | BT-48  | Buyer's tax id
-account           | text     | BT-84  | Account         | posted
+account           | text     | BT-84  | Account         | posted | doubted
 lines_total       | money    | BT-106 | Sum of lines
 allowances        | money    | BT-107 | Allowances
 charges           | money    | BT-108 | Charges
-net_total         | money    | BT-109 | Net total       | posted
-tax_total         | money    | BT-110 | Tax total       | posted
-gross_total       | money    | BT-112 | Total with tax  | posted
+net_total         | money    | BT-109 | Net total       | posted | doubted
+tax_total         | money    | BT-110 | Tax total       | posted | doubted
+gross_total       | money    | BT-112 | Total with tax  | posted | doubted
 prepaid           | money    | BT-113 | Prepaid
 withheld          | money    |        | Tax withheld
-amount_due        | money    | BT-115 | Amount due
+amount_due        | money    | BT-115 | Amount due      |        | doubted
 """)
 """Header fields by name."""
 
