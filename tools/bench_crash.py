@@ -255,6 +255,8 @@ def _books(running: Running, outcome: Outcome) -> None:
         print(
             f"trail: {result['entries']} entries, {'holds' if result['good'] else 'DOES NOT HOLD'}"
         )
+        for problem in result["problems"]:
+            print(f"  {problem}")
 
 
 def _tell(outcome: Outcome, took: float) -> None:

@@ -12,6 +12,7 @@ from tests.service.test_trail_and_queue import without_guard, write
 from veridox.service.errors import BadInputError
 from veridox.service.reports.running import run
 from veridox.service.secrets import seal
+from veridox.service.trail import verify as verifying
 from veridox.service.trail.heads import current_head, keep_head, kept_heads, parse_head
 from veridox.service.trail.models import Entry, Head
 from veridox.service.trail.record import content_of, record
@@ -174,3 +175,27 @@ def test_the_database_gives_what_postgresql_says_of_itself():
     with connection.cursor() as cursor:
         cursor.execute("select count(*) from pg_control_system()")
         assert cursor.fetchone() == (1,)
+
+
+@pytest.mark.parametrize("late", [1, 3])
+def test_what_others_write_while_the_trail_is_read_is_no_tampering(monkeypatch, late):
+    write(3)
+    entries = verifying._entries
+
+    def slowly():
+        yield from list(entries())  # what stood there when the reading began
+        write(late)
+
+    monkeypatch.setattr(verifying, "_entries", slowly)
+    assert verify().problems == ()
+
+
+def test_a_cut_while_the_trail_is_read_shows(monkeypatch):
+    write(3)
+    entries = verifying._entries
+
+    def cut():
+        return iter(list(entries())[:-1])
+
+    monkeypatch.setattr(verifying, "_entries", cut)
+    assert "the last that is there is" in verify().problems[0]

@@ -46,17 +46,19 @@ def verify(heads: Sequence[KnownHead] = (), progress: Progress | None = None) ->
     """
     problems: list[str] = []
     seals: dict[int, str] = {0: ""}
+    first = Head.objects.filter(pk=1).first()
     wanted = {head.number for head in heads}
+    kept = wanted | ({first.number} if first else set())
     number, before = 0, ""
     total = Entry.objects.count()
     for count, entry in enumerate(_entries(), start=1):
         problems += _wrong(entry, number + 1, before)
         number, before = entry.number, entry.seal
-        if number in wanted:
+        if number in kept:
             seals[number] = entry.seal
         if progress is not None and count % STEP == 0:
             progress(count, total)
-    problems += _wrong_head(number, before)
+    problems += _wrong_head(first, number, before, seals)
     problems += [said for head in heads if (said := _missing(head, number, seals))]
     current = current_head()
     return Verification(
@@ -80,13 +82,19 @@ def _wrong(entry: Entry, expected: int, before: str) -> list[str]:
     return problems
 
 
-def _wrong_head(number: int, last: str) -> list[str]:
+def _wrong_head(first: Head | None, number: int, last: str, seals: dict[int, str]) -> list[str]:
+    """What does not fit of the head, as it was before the entries were read and as it is now.
+
+    While they are read others go on writing: the last entry that was read lies between both.
+    """
     row = Head.objects.filter(pk=1).first()
-    if row is None:
+    if row is None or first is None:
         return ["the head of the trail is missing: entries may have been cut off at the end"]
     problems = []
-    if (row.number, row.seal) != (number, last):
+    if not first.number <= number <= row.number:
         problems.append(f"the head says {row.number} entries, the last that is there is {number}")
+    elif seals.get(first.number) != first.seal or (number == row.number and last != row.seal):
+        problems.append(f"the head names another entry {row.number} than is there")
     if row.mark and row.mark != head_mark(row.number, row.seal):
         problems.append("the head was not written by this installation")
     return problems
