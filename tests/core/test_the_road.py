@@ -209,6 +209,14 @@ def test_only_what_never_goes_on_alone_is_remembered(given, remembered):
     assert [f.code for effect in found for f in effect.findings] == remembered
 
 
+def test_it_is_remembered_once():
+    finding = Finding(code="vendor.contradicted", weight=Weight.BLOCK, message="x")
+    stopped = said(Said.STOPPED, identity=identity_of(finding, CLEAN.reading))
+    contradicted = replace(CLEAN, vendor=None, vendor_contradiction="two sellers")
+    result = went(contradicted, stopped, state=State.AT_DESK, queue="exceptions")
+    assert (result.state, result.effects) == (State.AT_DESK, ())
+
+
 REFUSED = Finding(code="ledger.refused", weight=Weight.BLOCK, message="The period is closed.")
 
 

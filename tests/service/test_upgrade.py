@@ -12,6 +12,7 @@ from veridox.core.reading import reading_from_json
 from veridox.service.documents.columns import findings_of
 from veridox.service.documents.models import Document
 from veridox.service.flow.gathering import ground_of
+from veridox.service.pipelines.queries import definition_of
 
 BEFORE = [
     ("flow", None), ("notices", "0002_collect"), ("connections", "0003_trouble"),
@@ -122,7 +123,8 @@ def test_what_was_said_and_posted_before_is_known_afterwards(before):
     (finding,) = findings_of(cleared)
     assert Identity.from_json(accepted.identity) == identity_of(finding, reading)
     for document in documents.values():
-        ground_of(document, locking=False)  # each can be gathered
+        definition = definition_of(document.pipeline_version)
+        ground_of(document, definition, locking=False)  # each can be gathered
     with connection.cursor() as cursor:
         cursor.execute("select name, driver from connections_connection order by name")
         assert cursor.fetchall() == [("books", "finance"), ("post", "imap")]

@@ -39,6 +39,7 @@ from veridox.service.flow.actions.advance import advance
 from veridox.service.flow.models import Walk
 from veridox.service.flow.walks import why
 from veridox.service.ledgers.models import Posting
+from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.models import Notice
 from veridox.service.pipelines.actions.pause import pause_refused
 from veridox.service.pipelines.actions.publish import publish
@@ -90,6 +91,18 @@ def test_what_changes_nothing_leaves_no_walk(installation):
     advance(SYSTEM, document.pk)
     advance(SYSTEM, document.pk)
     assert Walk.objects.filter(document=document).count() == 1
+
+
+def test_a_check_that_finds_the_same_leaves_the_story_as_it_is(slip):
+    acts, version = Entry.objects.count(), slip.version
+    advance(SYSTEM, slip.pk)
+    slip.refresh_from_db()
+    assert (len(why(slip)), Entry.objects.count(), slip.version) == (1, acts, version)
+    Vendor.objects.filter(pk=slip.vendor_id).update(blocked=True)
+    advance(SYSTEM, slip.pk)
+    slip.refresh_from_db()
+    assert (len(why(slip)), slip.version) == (2, version + 1)
+    assert "vendor.blocked" in str(why(slip)[0])
 
 
 def test_a_trace_costs_about_as_much_as_a_notice(installation, slip):
@@ -355,6 +368,14 @@ def test_a_document_of_a_refused_version_stops_and_goes_on_with_a_corrected_one(
     assert slip.state == State.FAILED
     assert "does not pass its check any more" in slip.reasons[0]
     assert not Notice.objects.filter(event="failed").exists()
+    assert not slip.walks.filter(state=State.FAILED).exists()
     publish(SYSTEM, PIPELINE + "# mended\n")
     after = again(cleo, slip.pk, slip.version, stage="check", newest_version=True, reason="")
     assert (after.state, after.pipeline_version.number) == (State.AT_DESK, 2)
+
+
+def test_a_document_of_a_refused_version_can_still_be_discarded(refused_version, slip, cleo):
+    advance(SYSTEM, slip.pk)
+    slip.refresh_from_db()
+    after = discard(cleo, slip.pk, slip.version, "we have it twice")
+    assert (after.state, after.end_reason) == (State.DISCARDED, "we have it twice")

@@ -25,17 +25,9 @@ Applier = Callable[[Ground, Any], None]
 
 
 def _remember(ground: Ground, effect: Remember) -> None:
-    """Once each: what stands need not be said again."""
-    standing = {
-        each.identity.code
-        for each in ground.case.statements
-        if each.what is Said.STOPPED and each.identity
-    }
     for finding in effect.findings:
-        if finding.code not in standing:
-            identity = identity_of(finding, ground.case.facts.reading)
-            say(ground.document, FLOW, Said.STOPPED, identity=identity)
-            standing.add(finding.code)
+        identity = identity_of(finding, ground.case.facts.reading)
+        say(ground.document, FLOW, Said.STOPPED, identity=identity)
 
 
 def _prepare(ground: Ground, effect: PreparePosting) -> None:

@@ -20,7 +20,6 @@ from veridox.service.documents.models import Statement as Row
 from veridox.service.flow.known import KnownHere
 from veridox.service.intake.names import names_of_file
 from veridox.service.notices.models import LETTER
-from veridox.service.pipelines.queries import definition_of
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -40,14 +39,14 @@ class Ground:
     known: KnownHere
 
 
-def ground_of(document: Document, *, locking: bool = True) -> Ground:
+def ground_of(document: Document, definition: Definition, *, locking: bool = True) -> Ground:
     """The case of a document as it stands now.
 
     Args:
         document: whose row is locked already when `locking`.
+        definition: of its pipeline version.
         locking: take the locks that keep two documents from both being right alone.
     """
-    definition = definition_of(document.pipeline_version)
     statements = tuple(_statement(row) for row in document.statements.filter(ended_at=None))
     known = KnownHere(document, definition, locking=locking)
     posting = _posting(document)

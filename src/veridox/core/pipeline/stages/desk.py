@@ -49,7 +49,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
     if not reasons:
         return Outcome(looked=tuple(looked))
     stop = Stop(state=State.AT_DESK, queue=queue or DEFAULT_QUEUE, reasons=tuple(reasons))
-    return Outcome(stop=stop, effects=_remembered(checked.open), looked=tuple(looked))
+    return Outcome(stop=stop, effects=_remembered(case, checked), looked=tuple(looked))
 
 
 def _reasons_beside(reasons: Iterable[str], findings: Iterable[Finding]) -> list[str]:
@@ -94,9 +94,18 @@ def _only_a_person(case: Case, checked: Checked) -> list[str]:
     return list(dict.fromkeys(reasons))
 
 
-def _remembered(findings: tuple[Finding, ...]) -> tuple[Effect, ...]:
-    staying = tuple(each for each in findings if not CODES[each.code].alone)
-    return (Remember(findings=staying),) if staying else ()
+def _remembered(case: Case, checked: Checked) -> tuple[Effect, ...]:
+    """What only a person lets go on, once for each code."""
+    standing = {
+        each.identity.code
+        for each in case.statements
+        if each.what is Said.STOPPED and each.identity
+    }
+    new: dict[str, Finding] = {}
+    for each in checked.open:
+        if not CODES[each.code].alone and each.code not in standing:
+            new.setdefault(each.code, each)
+    return (Remember(findings=tuple(new.values())),) if new else ()
 
 
 def names_of(case: Case, checked: Checked) -> Names:

@@ -5,9 +5,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from veridox.core.pipeline import Advance, PipelineError, State
+from veridox.core.pipeline import Advance, Definition, PipelineError, State
 from veridox.core.pipeline import advance as compute
 from veridox.core.pipeline.effects import PreparePosting
+from veridox.core.pipeline.stages.road import ROAD
 from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
@@ -18,6 +19,7 @@ from veridox.service.flow.appliers import apply
 from veridox.service.flow.gathering import Ground, ground_of
 from veridox.service.flow.models import Walk
 from veridox.service.notices.models import LETTER, NoticeState
+from veridox.service.pipelines.queries import definition_of
 from veridox.service.trail.record import record
 
 
@@ -50,19 +52,24 @@ def walk(actor: Actor, document: Document) -> None:
         actor: a person, when it follows from their act.
         document: locked; its newest reading and what was said of it are stored.
     """
+    version = document.pipeline_version
     try:
-        ground = ground_of(document)
+        ground = ground_of(document, definition_of(version))
+        result = compute(ground.definition, ground.case)
     except PipelineError as error:
-        version = document.pipeline_version
-        stop(
-            actor,
-            document,
-            f"Version {version.number} of {version.pipeline.name} does not pass its check any "
-            f"more ({error}). Publish a corrected one, then process the document again with it.",
-        )
-        return
-    result = compute(ground.definition, ground.case)
-    if _nothing_new(ground, result):
+        # What a person decided for good ends it whatever its pipeline says.
+        ground = ground_of(document, Definition(name=version.pipeline.name))
+        result = compute(ground.definition, ground.case, ROAD[:1])
+        if result.state not in ENDED:
+            refused = f"Version {version.number} of {version.pipeline.name} does not pass its check"
+            stop(
+                actor,
+                document,
+                f"{refused} any more ({error}). Publish a corrected one, then process the "
+                "document again with it.",
+            )
+            return
+    if actor.person is None and _nothing_new(ground, result):
         return
     before = State(document.state)
     _move(ground, result)
@@ -86,8 +93,22 @@ def walk(actor: Actor, document: Document) -> None:
 
 
 def _nothing_new(ground: Ground, result: Advance) -> bool:
-    """A posting that is on its way still is: nothing to keep."""
-    return result.state is ground.case.state is State.CLEARED and not result.effects
+    """It stands where it stood, and for the same reasons: nothing to keep, nothing to tell.
+
+    Else each import of master data would add to the story of all that waits, and whoever
+    looks at one would have to look again before they may change it.
+    """
+    if result.state is not ground.case.state or result.effects:
+        return False
+    if result.state is State.CLEARED:
+        return True  # its posting is on its way, and still is
+    last = ground.document.walks.order_by("-pk").first()
+    return (
+        last is not None
+        and last.trace == to_json(result.trace)
+        and (last.reading, last.pipeline_version_id)
+        == (ground.case.reading, ground.document.pipeline_version_id)
+    )
 
 
 def _move(ground: Ground, result: Advance) -> None:
