@@ -29,7 +29,7 @@ from veridox.core.extract.hints import Hints, KnownParty
 from veridox.core.filetypes import MAILS
 from veridox.core.money import Money
 from veridox.core.pages import Page
-from veridox.core.pipeline import risk
+from veridox.core.pipeline.stages.check import risk
 from veridox.core.readers.files import read_pages
 from veridox.core.readers.mail.documents import documents_of
 from veridox.core.readers.mail.read import read_mail

@@ -129,6 +129,20 @@ def test_a_person_who_clears_leaves_what_they_saw(slip, cleo):
     assert "(accepted by cleo: agreed by phone)" in str(steps(slip)["check"])
 
 
+def test_what_was_cleared_once_is_cleared_again_in_one_step(installation, cleo):
+    definition = PIPELINE.replace("risk > 10 %", "gross_total > 1 GBP or risk > 10 %")
+    installation.version = publish(SYSTEM, definition)
+    document = installation.checked(bills.KRILL)
+    after = post(cleo, document.pk, document.version, "fine")
+    assert after.state == State.CLEARED
+    installation.ledger.refuses = ("closed",)
+    carry_through(str(after.posting.pk))
+    after.refresh_from_db()
+    assert (after.state, len(after.reasons)) == (State.AT_DESK, 1)  # the refusal alone
+    assert "; looked at already" in str(steps(after)["desk"])
+    assert post(cleo, after.pk, after.version, "it is open now").state == State.CLEARED
+
+
 # -- statements
 
 

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from veridox.core.pipeline.stages.desk import ALREADY
 from veridox.core.pipeline.trace import from_json, shown
 from veridox.service.documents.models import Document
 from veridox.service.flow.models import Walk
@@ -11,7 +12,8 @@ def conditions_seen(document: Document) -> list[str]:
     """What the desk's gate looked at when the document stopped there, as sentences."""
     last = document.walks.order_by("-pk").first()
     steps = from_json(last.trace) if last is not None else ()
-    return [line for step in steps if step.stage == "desk" for line in step.looked]
+    lines = (line for step in steps if step.stage == "desk" for line in step.looked)
+    return [line.removesuffix(ALREADY) for line in lines]
 
 
 def why(document: Document) -> list[dict[str, Any]]:

@@ -14,6 +14,8 @@ from veridox.core.pipeline.states import State
 from veridox.core.rules import Names, Subject, look, values_of
 
 DEFAULT_QUEUE = "exceptions"
+ALREADY = "; looked at already"
+"""Ends the sentence of a condition that whoever cleared the document has seen."""
 
 
 def desk(definition: Definition, case: Case) -> Outcome:
@@ -37,7 +39,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
     for rule in definition.desk:
         seen = look(rule.when, names, codes)
         passed = seen.holds is not False and cleared is not None and seen.said in cleared.looked
-        looked.append(f"{seen.said}; looked at already" if passed else seen.said)
+        looked.append(f"{seen.said}{ALREADY}" if passed else seen.said)
         if seen.holds is False or passed:
             continue
         queue = queue or rule.queue
