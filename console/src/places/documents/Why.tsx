@@ -42,7 +42,7 @@ export function Why({ id }: { id: number }) {
             ))}
           </>
         ) : (
-          <Sheet><p className="px-4 py-3 text-ink-soft">Nothing has been looked at yet.</p></Sheet>
+          <Sheet><p className="px-4 py-3 text-ink-soft">Nothing is kept: this release has not looked at it yet.</p></Sheet>
         )
       }
     </Fetched>
