@@ -395,7 +395,9 @@ def why(session: Session, number: int, every: bool, as_json: bool) -> None:
         print_json(walks)
         return
     if not walks:
-        click.echo(f"of document {number} nothing is kept: it was not looked at by this release yet")
+        click.echo(
+            f"of document {number} nothing is kept: it was not looked at by this release yet"
+        )
     for walk in walks:
         show_walk(walk)
 
