@@ -56,9 +56,9 @@ PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("veridox/core/money/amounts.py", CORE),
     ("veridox/core/checks/arithmetic.py", CORE),
     ("veridox/core/checks/orders.py", CORE),
-    ("veridox/core/rules/evaluate.py", RULES),
-    ("veridox/core/rules/typing.py", RULES),
-    ("veridox/core/rules/parse.py", RULES),
+    ("veridox/core/language/evaluate.py", RULES),
+    ("veridox/core/language/typing.py", RULES),
+    ("veridox/core/language/parse.py", RULES),
     ("veridox/core/pipeline/risk_gate.py", RULES),
     *((f"veridox/core/posting/{name}.py", BILLS) for name in ("machine", "bill", "answers")),
     *((f"veridox/core/pipeline/stages/{name}.py", ROAD)

@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from veridox.core.language import NotEvaluableError, compile_condition, evaluate, look
+from veridox.core.language.explain import LONGEST, shown_value
+from veridox.core.language.syntax import Percent
 from veridox.core.money import Money
-from veridox.core.rules import NotEvaluableError, compile_condition, evaluate, look
-from veridox.core.rules.explain import LONGEST, shown_value
-from veridox.core.rules.syntax import Percent
 
 NAMES = {
     "gross_total": Money.of("6120.00", "GBP"), "net_total": Money.of("5100.00", "GBP"),

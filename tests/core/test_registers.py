@@ -12,12 +12,12 @@ from veridox.core.checks import CHECKS, CODES
 from veridox.core.checks.table import check
 from veridox.core.findings import Finding, Weight
 from veridox.core.findings.wording import counted
+from veridox.core.language import NAMES, Control, Scope, known_at
+from veridox.core.language.names import TABLE
 from veridox.core.locales.labels import LANGUAGES, lexicon, load_data, normalise
 from veridox.core.money import CURRENCIES
 from veridox.core.pipeline.states import EVENTS, event_of
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, TAX_CELLS, Kind
-from veridox.core.rules import NAMES, Control, Scope, known_at
-from veridox.core.rules.names import TABLE
 
 SOURCES = [path.read_text() for path in Path("src/veridox").rglob("*.py")]
 

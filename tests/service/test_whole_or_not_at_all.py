@@ -6,14 +6,17 @@ from demo import bills
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
 from veridox.core.posting import Booked, Refusal
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.again import again
 from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post
-from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.documents.models import Document, ReadingVersion, State, Statement
 from veridox.service.flow.actions.advance import advance
 from veridox.service.flow.actions.fail import fail
+from veridox.service.flow.models import Walk
 from veridox.service.ledgers.actions import answers
 from veridox.service.ledgers.models import BillReservation, Posting
+from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.models import Notice
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.pipelines.models import PipelineVersion
@@ -42,17 +45,24 @@ def snapshot():
     return {
         "documents": list(Document.objects.order_by("pk").values()),
         "readings": ReadingVersion.objects.count(),
+        "statements": list(Statement.objects.order_by("pk").values()),
+        "walks": Walk.objects.count(),
         "postings": list(Posting.objects.order_by("pk").values()),
         "reservations": BillReservation.objects.count(),
         "notices": Notice.objects.count(),
         "entries": Entry.objects.count(),
         "versions": PipelineVersion.objects.count(),
-        "jobs": [jobs(name) for name in ("read", "advance", "post", "tell", "move")],
+        "jobs": [jobs(name) for name in ("read", "read_again", "advance", "post", "tell", "move")],
     }
 
 
 def reference(document):
     return str(document.posting.pk)
+
+
+def blocked_and_checked(document):
+    Vendor.objects.filter(pk=document.vendor_id).update(blocked=True)
+    advance(SYSTEM, document.pk)
 
 
 SLIP_ACTS = {
@@ -63,7 +73,13 @@ SLIP_ACTS = {
     "post": lambda actor, d: post(actor, d.pk, d.version, "agreed"),
     "discard": lambda actor, d: discard(actor, d.pk, d.version, "twice"),
     "fail": lambda actor, d: fail(SYSTEM, d.pk, "broken"),
-    "check again": lambda actor, d: advance(SYSTEM, d.pk),
+    "check again": lambda actor, d: blocked_and_checked(d),
+    "process again": lambda actor, d: again(
+        actor, d.pk, d.version, stage="check", newest_version=False, reason=""
+    ),
+    "read again": lambda actor, d: again(
+        actor, d.pk, d.version, stage="read", newest_version=False, reason=""
+    ),
 }
 CLEARED_ACTS = {
     "unsure": lambda d: answers.note_unsure(SYSTEM, reference(d), "no answer"),

@@ -244,8 +244,8 @@ def typed_changes(given: dict[str, str], reading: dict[str, Any]) -> dict[str, A
     Raises:
         click.ClickException: with everything that cannot be taken, not only the first.
     """
+    from veridox.core.language.typing import nearest
     from veridox.core.reading import FIELDS, FieldSpec
-    from veridox.core.rules.typing import nearest
 
     declared = reading.get("extra_fields") or {}
     specs = {**FIELDS, **{name: FieldSpec.from_json(spec) for name, spec in declared.items()}}

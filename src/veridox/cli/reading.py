@@ -16,8 +16,8 @@ import click
 from veridox.cli.output import json_option, print_json, print_table, sure
 
 if TYPE_CHECKING:
+    from veridox.core.language.syntax import Literal
     from veridox.core.pipeline.definition import Declared
-    from veridox.core.rules.syntax import Literal
     from veridox.readerpool import ReadAnswer, ReaderPool
 
 NEEDS_EXTRA = "reading offline needs more packages: pip install 'veridox[read]'"

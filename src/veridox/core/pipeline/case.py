@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding
+from veridox.core.language.syntax import Literal, Percent
 from veridox.core.pipeline.statements import Said, Statement
 from veridox.core.pipeline.states import State
-from veridox.core.rules.syntax import Literal, Percent
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -4,11 +4,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from veridox.core.extract.extra import choice_of
+from veridox.core.language import NotEvaluableError, evaluate
+from veridox.core.language.syntax import Expression, Literal
 from veridox.core.pipeline.definition import Declared
 from veridox.core.pipeline.edits import with_known
 from veridox.core.reading import Field, FieldType, Origin, Reading, Value
-from veridox.core.rules import NotEvaluableError, evaluate
-from veridox.core.rules.syntax import Expression, Literal
 
 
 def completed(

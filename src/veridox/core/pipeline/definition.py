@@ -3,9 +3,9 @@
 from dataclasses import dataclass, field
 
 from veridox.core.facts import CheckSettings
+from veridox.core.language import Expression
 from veridox.core.pipeline.wanted import Wanted
 from veridox.core.reading import ExtraField, Value
-from veridox.core.rules import Expression
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

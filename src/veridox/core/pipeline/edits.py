@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from veridox.core.findings.wording import counted
+from veridox.core.language.typing import nearest
 from veridox.core.locales.typed import TypedError, refuse_more_digits
 from veridox.core.money import Money
 from veridox.core.pages import Box
@@ -23,7 +24,6 @@ from veridox.core.reading import (
     decode_value,
     encode_value,
 )
-from veridox.core.rules.typing import nearest
 
 MAX_LINES = 2_000
 WAS = "was"

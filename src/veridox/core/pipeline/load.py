@@ -8,6 +8,8 @@ import yaml
 from veridox.core.checks import CODES
 from veridox.core.facts import DEFAULT_NEED, OLDEST_DAYS, CheckSettings, OrderTolerance
 from veridox.core.findings import Weight
+from veridox.core.language import ExpressionError, compile_condition
+from veridox.core.language.typing import nearest
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Definition, DeskRule, Post
 from veridox.core.pipeline.load_collect import collect_of
@@ -17,8 +19,6 @@ from veridox.core.pipeline.nodes import Problem, Problems, Section
 from veridox.core.pipeline.risk_gate import with_risk_gate
 from veridox.core.pipeline.stages.road import NOT_YET, ROAD
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind
-from veridox.core.rules import ExpressionError, compile_condition
-from veridox.core.rules.typing import nearest
 
 TOP = (
     "pipeline", "title", "entities", "collect", "read",

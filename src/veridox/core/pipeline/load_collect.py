@@ -8,11 +8,11 @@ from typing import cast
 import yaml
 
 from veridox.core.filetypes import NAMED
+from veridox.core.language.typing import nearest
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import BODIES, Collect, Folders
 from veridox.core.pipeline.nodes import Problems, Section
 from veridox.core.pipeline.wanted import Wanted
-from veridox.core.rules.typing import nearest
 
 _ONLY = (
     "unread", "with_files", "senders", "recipients", "subject", "text", "keyword", "since",

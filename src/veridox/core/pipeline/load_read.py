@@ -5,6 +5,9 @@ from dataclasses import replace
 
 import yaml
 
+from veridox.core.language import EVERY, Expression, ExpressionError, Scope, known_at, parse
+from veridox.core.language.names import TYPE_OF_FIELD
+from veridox.core.language.typing import nearest, type_of
 from veridox.core.locales.units import known_unit
 from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Declared
@@ -19,9 +22,6 @@ from veridox.core.reading import (
     ValueFormatError,
     decode_value,
 )
-from veridox.core.rules import NAMES, Expression, ExpressionError, Scope, known_at, parse
-from veridox.core.rules.names import TYPE_OF_FIELD
-from veridox.core.rules.typing import nearest, type_of
 
 TYPES = tuple(kind.value for kind in FieldType if kind is not FieldType.CURRENCY)
 _KEYS = ("type", "title", "labels", "example", "of", "from", "default", "unit", "kinds")
@@ -62,7 +62,7 @@ def _own(node: yaml.Node, read: Section) -> list[Declared]:
         name = str(getattr(key, "value", ""))
         if not re.fullmatch(r"[a-z][a-z0-9_]{0,62}", name):
             problems.add(key, path, f"{name!r}: small letters, digits and underscores, 63 at most")
-        elif name in FIELDS or name in NAMES:
+        elif name in FIELDS or name in EVERY:
             problems.add(key, path, f"{name!r} is a name that every pipeline has")
         elif name in found:
             problems.add(key, path, f"{name!r} stands here twice")

@@ -7,18 +7,18 @@ import yaml
 from jinja2 import TemplateSyntaxError
 from jinja2.sandbox import SandboxedEnvironment
 
-from veridox.core.pipeline import nodes
-from veridox.core.pipeline.definition import Tell, Through
-from veridox.core.pipeline.nodes import Problems, Section
-from veridox.core.pipeline.states import EVENTS
-from veridox.core.rules import (
+from veridox.core.language import (
     Expression,
     ExpressionError,
     Scope,
     compile_condition,
     known_at,
 )
-from veridox.core.rules.syntax import Type
+from veridox.core.language.syntax import Type
+from veridox.core.pipeline import nodes
+from veridox.core.pipeline.definition import Tell, Through
+from veridox.core.pipeline.nodes import Problems, Section
+from veridox.core.pipeline.states import EVENTS
 
 TEMPLATES = tuple(event.template for event in EVENTS.values())
 

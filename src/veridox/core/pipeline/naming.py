@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from decimal import Decimal
 
+from veridox.core.language import header_name
+from veridox.core.language.syntax import Literal
 from veridox.core.readers.mail.content import MailContent, MailFile
-from veridox.core.rules import header_name
-from veridox.core.rules.syntax import Literal
 
 
 def names_of_letter(

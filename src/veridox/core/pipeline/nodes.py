@@ -7,8 +7,8 @@ from typing import TypeVar
 
 import yaml
 
-from veridox.core.rules.syntax import Type
-from veridox.core.rules.typing import nearest
+from veridox.core.language.syntax import Type
+from veridox.core.language.typing import nearest
 
 T = TypeVar("T")
 MAX_NODES = 10_000

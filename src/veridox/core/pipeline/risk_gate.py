@@ -2,9 +2,9 @@
 
 from typing import Final
 
+from veridox.core.language import Expression, compile_condition
+from veridox.core.language.syntax import Binary, Constant, Name
 from veridox.core.pipeline.definition import DeskRule
-from veridox.core.rules import Expression, compile_condition
-from veridox.core.rules.syntax import Binary, Constant, Name
 
 USUAL: Final = "risk > 10 %"
 """The gate of a pipeline that names none (docs/guide.md says how to name another)."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from veridox.core.rules import Scope
+from veridox.core.language import Scope
 
 
 class State(StrEnum):

@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from typing import Any
 
+from veridox.core.language import header_name
+from veridox.core.language.syntax import Literal
 from veridox.core.pipeline.naming import names_of_bytes, names_of_letter
-from veridox.core.rules import header_name
-from veridox.core.rules.syntax import Literal
 from veridox.service.intake.models import File, Message
 
 

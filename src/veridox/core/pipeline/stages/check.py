@@ -6,14 +6,14 @@ from decimal import Decimal
 from veridox.core.checks import run_checks
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
+from veridox.core.language.explain import shown_value
+from veridox.core.language.syntax import Percent
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
 from veridox.core.pipeline.statements import acceptance_of, told
 from veridox.core.pipeline.states import State
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
-from veridox.core.rules.explain import shown_value
-from veridox.core.rules.syntax import Percent
 
 SELLER = frozenset({"seller.name", "seller.tax_id"})
 """What is read of who sells; nothing hangs on it where that is known otherwise."""

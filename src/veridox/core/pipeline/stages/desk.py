@@ -5,13 +5,13 @@ from collections.abc import Iterable
 from veridox.core.checks import CODES
 from veridox.core.findings import Finding
 from veridox.core.findings.wording import counted
+from veridox.core.language import Subject, lists_of, look, values_of
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import Effect, Remember
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
 from veridox.core.pipeline.statements import Said, Statement
 from veridox.core.pipeline.states import State
-from veridox.core.rules import Names, Subject, look, values_of
 
 DEFAULT_QUEUE = "exceptions"
 ALREADY = "; looked at already"
@@ -28,7 +28,8 @@ def desk(definition: Definition, case: Case) -> Outcome:
     checked = case.checked
     if checked is None:
         raise ValueError("the desk looks at what the checks said")
-    names = names_of(case, checked)
+    subject = subject_of(case, checked)
+    names, lists = values_of(subject), lists_of(subject)
     cleared = _cleared(case)
     reasons = [*_letter_failed(case), *(finding.message for finding in checked.open)]
     reasons += _only_a_person(case, checked)
@@ -37,7 +38,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
         looked.append(f"cleared by {cleared.by.partition(':')[2]}: {cleared.reason or 'no reason'}")
     queue, codes = "", {finding.code for finding in checked.findings}
     for rule in definition.desk:
-        seen = look(rule.when, names, codes)
+        seen = look(rule.when, names, codes, lists)
         passed = seen.holds is not False and cleared is not None and seen.said in cleared.looked
         looked.append(f"{seen.said}{ALREADY}" if passed else seen.said)
         if seen.holds is False or passed:
@@ -110,8 +111,12 @@ def _remembered(case: Case, checked: Checked) -> tuple[Effect, ...]:
     return (Remember(findings=tuple(new.values())),) if new else ()
 
 
-def names_of(case: Case, checked: Checked) -> Names:
-    """The names of the expression language at the gates."""
-    return values_of(
-        Subject(mail=case.mail, facts=case.facts, blocked=bool(checked.open), risk=checked.risk)
+def subject_of(case: Case, checked: Checked) -> Subject:
+    """What names and lists of the language speak of at the gates."""
+    return Subject(
+        mail=case.mail,
+        facts=case.facts,
+        blocked=bool(checked.open),
+        risk=checked.risk,
+        findings=checked.findings,
     )

@@ -6,10 +6,10 @@ from django.db import transaction
 
 from veridox.core.facts import said_of
 from veridox.core.facts.gathering import SAID_OF
+from veridox.core.language.typing import nearest
 from veridox.core.pipeline import Said
 from veridox.core.pipeline.edits import EditError, corrected, differences
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
-from veridox.core.rules.typing import nearest
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.new_reading import new_reading

@@ -5,12 +5,12 @@ import uuid
 from django.conf import settings
 from django.db import transaction
 
+from veridox.core.language import NotEvaluableError, evaluate
+from veridox.core.language.names import Names
 from veridox.core.money import Money
 from veridox.core.pipeline import PipelineError, Tell
 from veridox.core.pipeline.definition import Through
 from veridox.core.pipeline.states import TAKEN_IN
-from veridox.core.rules import NotEvaluableError, evaluate
-from veridox.core.rules.names import Names
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.documents.models import Document
 from veridox.service.intake.models import Message

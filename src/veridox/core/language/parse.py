@@ -6,19 +6,20 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
-from veridox.core.money import Money, is_currency
-from veridox.core.rules.names import HEADERS, header_name
-from veridox.core.rules.syntax import (
+from veridox.core.language.names import HEADERS, header_name
+from veridox.core.language.syntax import (
     Binary,
     Call,
     Constant,
     Expression,
+    Gather,
     Many,
     Name,
     Percent,
     Type,
     Unary,
 )
+from veridox.core.money import Money, is_currency
 
 MAX_LENGTH = 2_000
 MAX_DEPTH = 40
@@ -55,7 +56,9 @@ _TOKEN = re.compile(
     re.VERBOSE,
 )
 _COMPARE = ("==", "!=", "<=", ">=", "<", ">")
-_WORDS = ("and", "or", "not", "in", "is", "matches", "missing")
+_WORDS = ("and", "or", "not", "in", "is", "matches", "missing", "for", "if")
+GATHERERS = ("any", "all", "sum", "count", "min", "max")
+"""What goes through a list."""
 
 
 def _tokens(source: str) -> Iterator[_Token]:
@@ -188,6 +191,8 @@ class _Parser:
     def _named(self, token: _Token) -> Expression:
         if token.text in ("true", "false"):
             return Constant(value=token.text == "true", type=Type.TRUTH, at=token.at)
+        if token.text in GATHERERS and self.next.text == "(":
+            return self._gather(token)
         if self.accept("("):
             return Call(function=token.text, arguments=self._items(")"), at=token.at)
         if token.text == HEADERS and self.accept("["):
@@ -197,6 +202,38 @@ class _Parser:
             self.expect("]")
             return Name(name=header_name(key.text[1:-1]), at=token.at)
         return Name(name=token.text, at=token.at)
+
+    def _gather(self, token: _Token) -> Gather:
+        """`any(body for name in list if condition)`, or `count(list)`."""
+        self.expect("(")
+        first = self.any_of()
+        if token.text == "count" and isinstance(first, Name) and self.accept(")"):
+            return Gather(
+                function="count", over=first.name, name="", body=None, condition=None, at=token.at
+            )
+        self.expect("for")
+        name = self.take()
+        if name.kind != "name" or "." in name.text:
+            raise ExpressionError(
+                "expected a name for each row, as in `for line in lines`", name.at
+            )
+        self.expect("in")
+        over = self.take()
+        if over.kind != "name":
+            raise ExpressionError("expected the name of a list", over.at)
+        condition = self.any_of() if self.accept("if") else None
+        self.expect(")")
+        body: Expression | None = first
+        if token.text == "count":
+            if not isinstance(first, Name) or first.name != name.text:
+                raise ExpressionError(
+                    f"count takes the rows themselves: count({name.text} for ...)", first.at
+                )
+            body = None
+        return Gather(
+            function=token.text, over=over.text, name=name.text, body=body, condition=condition,
+            at=token.at,
+        )  # fmt: skip
 
     def _date(self, token: _Token) -> Constant:
         try:

@@ -7,20 +7,22 @@ from rapidfuzz import process
 
 from veridox.core.checks import CODES
 from veridox.core.findings.wording import counted
-from veridox.core.money import Money
-from veridox.core.rules.functions import FUNCTIONS
-from veridox.core.rules.names import HEADERS, NAMES
-from veridox.core.rules.parse import ExpressionError, parse
-from veridox.core.rules.syntax import (
+from veridox.core.language.functions import FUNCTIONS, compiled
+from veridox.core.language.lists import EVERY, LISTS
+from veridox.core.language.names import HEADERS
+from veridox.core.language.parse import ExpressionError, parse
+from veridox.core.language.syntax import (
     Binary,
     Call,
     Constant,
     Expression,
+    Gather,
     Many,
     Name,
     Type,
     Unary,
 )
+from veridox.core.money import Money
 
 _ORDERED: Final = {Type.NUMBER, Type.PERCENT, Type.MONEY, Type.DATE, Type.DURATION}
 _SUMS: Final = {
@@ -51,7 +53,7 @@ def nearest(word: str, known: list[str]) -> str:
 def compile_condition(
     source: str,
     declared: Mapping[str, Type] | None = None,
-    names: Mapping[str, Type] = NAMES,
+    names: Mapping[str, Type] = EVERY,
 ) -> Expression:
     """Parse a condition and check its types; it must yield a truth value.
 
@@ -74,7 +76,7 @@ Known = Mapping[str, Type]
 """Names that have a value where an expression is evaluated, with their types."""
 
 
-def type_of(expression: Expression, known: Known = NAMES) -> Type:
+def type_of(expression: Expression, known: Known = EVERY) -> Type:
     """The type an expression yields. Raises ExpressionError where types do not fit."""
     match expression:
         case Constant():
@@ -91,16 +93,22 @@ def type_of(expression: Expression, known: Known = NAMES) -> Type:
             return _binary(expression, known)
         case Call():
             return _call(expression, known)
+        case Gather():
+            return _gather(expression, known)
 
 
 def _name(name: Name, known: Known) -> Type:
+    if known.get(name.name) is Type.LIST:
+        raise ExpressionError(
+            f"{name.name} is a list: go through it", name.at, f"as in {LISTS[name.name].example}"
+        )
     if name.name in known:
         return known[name.name]
     if name.name.startswith(HEADERS + "["):
         return Type.TEXT
     if name.name == HEADERS:
         raise ExpressionError(f'say which header: {HEADERS}["x-topic"]', name.at)
-    if name.name in NAMES:
+    if name.name in EVERY:
         listed = ", ".join(sorted(known))
         raise ExpressionError(
             f"{name.name!r} has no value yet where this is asked", name.at, f"known are {listed}"
@@ -118,8 +126,10 @@ def _unary(expression: Unary, known: Known) -> Type:
         if operand not in (Type.NUMBER, Type.MONEY, Type.PERCENT):
             raise ExpressionError(f"- does not go with a {operand.value}", expression.at)
         return operand
-    if not isinstance(expression.operand, Name):
-        raise ExpressionError("only a name can be missing", expression.at)
+    if not isinstance(expression.operand, Name | Call):
+        raise ExpressionError(
+            "only a name, or what a function gives, can be missing", expression.at
+        )
     return Type.TRUTH
 
 
@@ -139,6 +149,12 @@ def _binary(expression: Binary, known: Known) -> Type:
         return Type.TRUTH
     if operator == "in":
         _want(expression.right, right, Type.LIST, operator)
+        for item in expression.right.items if isinstance(expression.right, Many) else ():
+            of_item = type_of(item, known)
+            if of_item is not left:
+                raise ExpressionError(
+                    f"a {left.value} is never equal to a {of_item.value}", item.at
+                )
         return Type.TRUTH
     if operator == "matches":
         _want(expression.left, left, Type.TEXT, operator)
@@ -200,7 +216,45 @@ def _call(expression: Call, known: Known) -> Type:
         _want(argument, type_of(argument, known), kind, expression.function)
     if expression.function == "found":
         _known_code(expression.arguments[0])
+    if function.pattern is not None:
+        _good_pattern(expression.arguments[function.pattern])
     return result
+
+
+def _good_pattern(argument: Expression) -> None:
+    if not isinstance(argument, Constant):
+        raise ExpressionError("the pattern stands in quotes", argument.at)
+    try:
+        compiled(str(argument.value))
+    except ValueError as error:
+        raise ExpressionError(f"this is no pattern: {error}", argument.at) from None
+
+
+_ADDED: Final = (Type.NUMBER, Type.MONEY)
+
+
+def _gather(gather: Gather, known: Known) -> Type:
+    """What goes through a list; its rows' values are known inside alone."""
+    if known.get(gather.over) is not Type.LIST:
+        lists = [name for name, kind in known.items() if kind is Type.LIST]
+        hint = nearest(gather.over, lists) or f"lists are {', '.join(lists) or 'none here'}"
+        raise ExpressionError(f"{gather.over!r} is no list that is there", gather.at, hint)
+    if gather.name and (gather.name in known or gather.name in EVERY):
+        raise ExpressionError(f"{gather.name!r} has a meaning already", gather.at, "take another")
+    has = LISTS[gather.over].has
+    inside = {**known, **{f"{gather.name}.{cell}": kind for cell, kind in has.items()}}
+    if gather.condition is not None:
+        _want(gather.condition, type_of(gather.condition, inside), Type.TRUTH, "if")
+    if gather.body is None:
+        return Type.NUMBER
+    body = type_of(gather.body, inside)
+    if gather.function in ("any", "all"):
+        _want(gather.body, body, Type.TRUTH, gather.function)
+    elif gather.function == "sum" and body not in _ADDED:
+        raise ExpressionError(f"a {body.value} cannot be added up", gather.body.at)
+    elif body not in _ORDERED and gather.function in ("min", "max"):
+        raise ExpressionError(f"of a {body.value} none is the least", gather.body.at)
+    return body
 
 
 def _known_code(argument: Expression) -> None:

@@ -58,7 +58,7 @@ class Many:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Unary:
-    """`not x`, `-x`, `x is missing`, `x is not missing`."""
+    """`not x`, `-x`; `x is missing` and `x is not missing` of a name or a function's result."""
 
     operator: str
     operand: "Expression"
@@ -84,4 +84,19 @@ class Call:
     at: int
 
 
-Expression = Constant | Name | Many | Unary | Binary | Call
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Gather:
+    """`any(body for name in over if condition)`, and the like; `count(lines)` has no body.
+
+    Within body and condition, `name.amount` and the like are the row's.
+    """
+
+    function: str
+    over: str
+    name: str
+    body: "Expression | None"
+    condition: "Expression | None"
+    at: int
+
+
+Expression = Constant | Name | Many | Unary | Binary | Call | Gather

@@ -1,50 +1,76 @@
 """Values of expressions. What cannot be evaluated says so; it never counts as false."""
 
-import re
 from collections.abc import Collection
 from datetime import date, timedelta
 from decimal import Decimal, DivisionByZero, InvalidOperation
 
-from veridox.core.money import Money
-from veridox.core.rules.functions import FUNCTIONS
-from veridox.core.rules.names import Names
-from veridox.core.rules.syntax import (
+import re2
+
+from veridox.core.language.functions import FUNCTIONS, Around, NotEvaluableError, Rates, compiled
+from veridox.core.language.lists import Lists
+from veridox.core.language.names import Names
+from veridox.core.language.syntax import (
     Binary,
     Call,
     Constant,
     Expression,
+    Gather,
     Literal,
     Many,
     Name,
     Percent,
     Unary,
 )
+from veridox.core.money import Money
+
+MAX_STEPS = 200_000
+"""Parts that are looked at before an expression is given up: rows times what is asked of each."""
 
 
-class NotEvaluableError(Exception):
-    """A value that the expression needs is missing, or currencies differ without a rate."""
-
-
-def evaluate(expression: Expression, names: Names, codes: Collection[str] = ()) -> Literal:
+def evaluate(
+    expression: Expression,
+    names: Names,
+    codes: Collection[str] = (),
+    lists: Lists | None = None,
+    rates: Rates | None = None,
+) -> Literal:
     """The value of an expression that has passed the type check.
 
     Args:
         expression: from `compile_condition`.
         names: values by name; absent ones are missing.
         codes: codes of the document's findings, for `found(...)`.
+        lists: rows of the lists that it goes through.
+        rates: exchange rates, where somebody knows them.
 
     Raises:
         NotEvaluableError: the document stops at the gate that asked.
     """
-    return _Evaluation(names, codes).value(expression)
+    around = Around(codes=codes, rates=rates)
+    return _Evaluation(names, around, lists or {}, _Steps()).value(expression)
+
+
+class _Steps:
+    """Counts what is looked at, in all rows together."""
+
+    def __init__(self) -> None:
+        self.left = MAX_STEPS
+
+    def one(self) -> None:
+        self.left -= 1
+        if self.left < 0:
+            raise NotEvaluableError(f"it takes more than {MAX_STEPS:,} steps")
 
 
 class _Evaluation:
-    def __init__(self, names: Names, codes: Collection[str]) -> None:
+    def __init__(self, names: Names, around: Around, lists: Lists, steps: _Steps) -> None:
         self.names = names
-        self.codes = codes
+        self.around = around
+        self.lists = lists
+        self.steps = steps
 
     def value(self, expression: Expression) -> Literal:
+        self.steps.one()
         match expression:
             case Constant():
                 return expression.value
@@ -58,20 +84,31 @@ class _Evaluation:
                 return self._binary(expression)
             case Call():
                 return self._call(expression)
+            case Gather():
+                return self._gather(expression)
             case Many():
                 raise NotEvaluableError("a list has no value of its own")
 
     def _unary(self, expression: Unary) -> Literal:
         if expression.operator in ("is missing", "is not missing"):
-            assert isinstance(expression.operand, Name)  # noqa: S101 - the type check saw to it
-            missing = expression.operand.name not in self.names
-            return missing if expression.operator == "is missing" else not missing
+            return self._missing(expression.operand) is (expression.operator == "is missing")
         operand = self.value(expression.operand)
         if expression.operator == "not":
             return not operand
         if isinstance(operand, Percent):
             return Percent(-operand.share)
         return -operand  # type: ignore[operator, return-value]  # number or money by the type check
+
+    def _missing(self, operand: Expression) -> bool:
+        if isinstance(operand, Name):
+            return operand.name not in self.names
+        try:
+            self.value(operand)
+        except NotEvaluableError:
+            if self.steps.left < 0:
+                raise
+            return True
+        return False
 
     def _binary(self, expression: Binary) -> Literal:
         operator = expression.operator
@@ -94,13 +131,65 @@ class _Evaluation:
 
     def _call(self, expression: Call) -> Literal:
         arguments = [self.value(argument) for argument in expression.arguments]
-        return FUNCTIONS[expression.function].run(self.codes, arguments)
+        return FUNCTIONS[expression.function].run(self.around, arguments)
+
+    def _gather(self, gather: Gather) -> Literal:
+        if gather.over not in self.lists:
+            raise NotEvaluableError(f"{gather.over} are missing")
+        rows = [inside for row in self.lists[gather.over] if (inside := self._row(gather, row))]
+        if gather.body is None:
+            return Decimal(len(rows))
+        if gather.function in ("any", "all"):
+            return _any_or_all(gather.function, gather.body, rows)
+        values = [inside.value(gather.body) for inside in rows]
+        if gather.function == "sum":
+            return _sum(gather, values)
+        if not values:
+            raise NotEvaluableError(f"{gather.over} has no row to take the {gather.function} of")
+        least = gather.function == "min"
+        found = values[0]
+        for value in values[1:]:
+            if _compare("<" if least else ">", value, found):
+                found = value
+        return found
+
+    def _row(self, gather: Gather, row: Names) -> "_Evaluation | None":
+        """What looks at one row, None when the condition leaves it out."""
+        names = {**self.names, **{f"{gather.name}.{cell}": value for cell, value in row.items()}}
+        inside = _Evaluation(names, self.around, self.lists, self.steps)
+        if gather.condition is not None and not inside.value(gather.condition):
+            return None
+        return inside
+
+
+def _any_or_all(function: str, body: Expression, rows: list[_Evaluation]) -> bool:
+    """One row decides, whatever cannot be evaluated of the others; else nothing may be open."""
+    decides, doubt = function == "any", None
+    for inside in rows:
+        try:
+            if bool(inside.value(body)) is decides:
+                return decides
+        except NotEvaluableError as error:
+            doubt = doubt or error
+    if doubt is not None:
+        raise doubt
+    return not decides
+
+
+def _sum(gather: Gather, values: list[Literal]) -> Literal:
+    if not values:
+        raise NotEvaluableError(f"{gather.over} has no row to add up")
+    total = values[0]
+    for value in values[1:]:
+        total = _arithmetic("+", total, value)
+    return total
 
 
 def _matches(text: str, pattern: str) -> bool:
     """Wildcards: * for anything, ? for one character; case does not matter."""
-    parts = (re.escape(part).replace(r"\?", ".") for part in pattern.lower().split("*"))
-    return re.fullmatch(".*".join(parts), text.lower(), re.DOTALL) is not None
+    wild = {"*": ".*", "?": "."}
+    parts = (wild.get(char, re2.escape(char)) for char in pattern.lower())
+    return compiled("(?s)" + "".join(parts)).fullmatch(text.lower()) is not None
 
 
 def _same_currency(left: Literal, right: Literal) -> None:

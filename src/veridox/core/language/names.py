@@ -6,8 +6,9 @@ from enum import IntEnum, StrEnum
 from typing import Final
 
 from veridox.core.facts import Facts
+from veridox.core.findings import Finding
+from veridox.core.language.syntax import Literal, Percent, Type
 from veridox.core.reading import FIELDS, FieldType
-from veridox.core.rules.syntax import Literal, Percent, Type
 
 Names = Mapping[str, Literal]
 """Values by name; a name that is not there is missing."""
@@ -51,12 +52,14 @@ class Subject:
         facts: what is known when it is checked; None before.
         blocked: whether a blocking finding stands that nobody accepted; None before the checks.
         risk: the chance that a value about to be posted is wrong; None before the checks.
+        findings: what the checks said.
     """
 
     mail: Names = field(default_factory=dict)
     facts: Facts | None = None
     blocked: bool | None = None
     risk: Percent | None = None
+    findings: tuple[Finding, ...] = ()
 
 
 Getter = Callable[[Subject], Literal | None]
@@ -145,11 +148,6 @@ TABLE: Final[dict[str, NameRow]] = dict((
 
 NAMES: Final[dict[str, Type]] = {name: row.type for name, row in TABLE.items()}
 """Every name with its type."""
-
-
-def known_at(scope: Scope) -> dict[str, Type]:
-    """The names that have a value at a stage, with their types."""
-    return {name: row.type for name, row in TABLE.items() if row.scope <= scope}
 
 
 def values_of(subject: Subject) -> dict[str, Literal]:
