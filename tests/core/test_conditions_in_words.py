@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from veridox.core.language import NotEvaluableError, compile_condition, evaluate, look
 from veridox.core.language.explain import LONGEST, shown_value
-from veridox.core.language.syntax import Percent
+from veridox.core.language.syntax import Percent, Type
+from veridox.core.language.words import in_words
 from veridox.core.money import Money
 
 NAMES = {
@@ -75,3 +76,27 @@ def test_what_is_told_is_what_is_evaluated(first, one, second, other, third):
         assert found.why == ""
     except NotEvaluableError as error:
         assert (found.holds, found.why) == (None, str(error))
+
+
+@pytest.mark.parametrize(("source", "said"), [
+    ("gross_total > 5000 GBP", "The total with tax (6,120.00 GBP) is more than 5,000.00 GBP."),
+    ("risk >= 1 %", "The chance that a value is wrong (1.17 %) is at least 1 %."),
+    ("blocked", "Something stops it."),
+    ("not blocked", "It is not so that something stops it."),
+    ('kind in ["invoice", "credit note"]',
+     "The kind of document (invoice) is one of invoice, credit note."),
+    ("order_number is missing", "The order number is not stated."),
+    ('order_number == "PO-1"', "The order number (not stated) is PO-1."),
+    ("due_date > 2026-12-01", "The due date (2026-12-05) is after 2026-12-01."),
+    ('found("total.sum")', "Net and tax do not add up to the total."),
+    ('site == "north"', "The sampling site (north) is north."),
+    ("risk > 1 % and (blocked or risk > 10 %)",
+     "The chance that a value is wrong (1.17 %) is more than 1 % and (something stops it or the "
+     "chance that a value is wrong (1.17 %) is more than 10 %)."),
+    ("gross_total - net_total > 1000 GBP",
+     "The total with tax (6,120.00 GBP) less the net total (5,100.00 GBP) is more than "
+     "1,000.00 GBP."),
+])  # fmt: skip
+def test_clerks_read_words(source, said):
+    expression = compile_condition(source, {"site": Type.TEXT})
+    assert in_words(expression, {**NAMES, "site": "north"}, {"site": "Sampling site"}) == said

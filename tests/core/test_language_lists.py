@@ -131,7 +131,7 @@ def test_amounts_are_converted_at_the_rate_of_a_day():
     (r'part(subject, "SG/[0-9]+") is missing', True),
     (r'part(subject, "PO-[0-9]+") is not missing', True),
     ('upper(replace(order_number, " ", "-")) == "PO-26-0101"', True),
-    ('trim("  a   b ") == "a b"', True), ("length(subject) == 36", True),
+    ('trim("  a   b ") == "a b" and count(lines) == 3', True), ("length(subject) == 36", True),
     ('endswith(subject, "URGENT")', True), ('contains(subject, "invoice 7")', True),
     ("year_of(issue_date) == 2026", True), ("month_of(issue_date) == 1", True),
     ("day_of(issue_date) == 31", True), ("weekday(received) == 7", True),
@@ -199,7 +199,9 @@ def test_going_through_too_much_is_given_up():
 
 
 def test_a_typical_condition_takes_no_time():
-    expression = compile_condition("risk > 1 % and (gross_total > 5000 GBP or kind == 'x')")
+    expression = compile_condition(
+        "risk > 1 % and (gross_total > 5000 GBP or kind == 'credit note')"
+    )
     names = {"risk": Percent(Decimal("0.02")), "gross_total": gbp("1"), "kind": "invoice"}
     best = min(_took(lambda: evaluate(expression, names)) for _ in range(50))
     assert best < 200e-6

@@ -103,6 +103,21 @@ def test_a_rule_that_cannot_be_evaluated_stops_the_document():
     assert 'contract_number (missing) == "C-1": cannot be evaluated' in str(steps(result, "desk"))
 
 
+@pytest.mark.parametrize(("because", "said_to_people"), [
+    ("", "The kind of document (credit note) is credit note."),
+    ("Credits are looked at by Bo.", "Credits are looked at by Bo."),
+])  # fmt: skip
+def test_people_are_told_in_words_why_a_rule_stops_it(because, said_to_people):
+    text = TEXT.replace(
+        'kind == "credit note", queue: credits',
+        f'kind == "credit note", queue: credits, because: "{because}"',
+    )
+    text = text if because else TEXT
+    result = went(of_kind(Kind.CREDIT_NOTE), definition=load(text))
+    assert said_to_people in result.reasons
+    assert "==" not in "".join(result.reasons)
+
+
 def test_a_delivery_note_is_laid_aside_and_not_checked():
     result = went(of_kind(Kind.DELIVERY_NOTE, facts(without=("number",))))
     assert (result.state, result.checked.findings) == (State.ASIDE, ())
@@ -174,7 +189,9 @@ def test_a_clearing_holds_for_the_version_that_was_seen():
     field = Field(value="SG/10442", text="SG/10442", confidence=0.3, origin=Origin.IMPRINT)
     unsure = replace(unsure, reading=unsure.reading.with_fields({"number": field}))
     told = accepted(unsure)
-    assert went(unsure).reasons == ("risk > 10 %",)
+    (said_to_people,) = went(unsure).reasons
+    assert said_to_people.startswith("The chance that a value is wrong (")
+    assert said_to_people.endswith(" %) is more than 10 %.")
     assert went(unsure, *told).state is State.CLEARED
     assert went(unsure, *told, reading=2).state is State.AT_DESK
 

@@ -16,6 +16,7 @@ from veridox.cli import (
     pipelines,
     reading,
     reports,
+    rules,
     setup_side,
 )
 from veridox.cli.session import Session
@@ -53,6 +54,7 @@ def cli(context: click.Context, url: str, token_file: str | None) -> None:
 for _command in (
     reading.read,
     pipelines.pipeline,
+    rules.rule,
     mail.mail,
     reports.report,
     documents.document,

@@ -200,6 +200,12 @@ class Veridox:
         found: dict[str, Any] = answer.json()
         return found
 
+    def try_rule(self, expression: str, document: int | None = None) -> dict[str, Any]:
+        """What an expression gives for a document, or whether it is right; nothing is changed."""
+        body = {"expression": expression, "document": document}
+        answer: dict[str, Any] = self._transport.send("POST", "/rules/try", json=body).json()
+        return answer
+
     def run_report(
         self,
         kind: str,

@@ -3,18 +3,22 @@
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView, SpectacularSwaggerView
 
-from veridox.service.api import accounts as accounts
-from veridox.service.api import connections as connections
-from veridox.service.api import desk as desk
-from veridox.service.api import documents as documents
-from veridox.service.api import house as house
-from veridox.service.api import mail as mail
-from veridox.service.api import masterdata as masterdata
-from veridox.service.api import notices as notices
-from veridox.service.api import people, runs
-from veridox.service.api import pipelines as pipelines
-from veridox.service.api import reports as reports
-from veridox.service.api import trail as trail
+from veridox.service.api import (
+    accounts,
+    connections,
+    desk,
+    documents,
+    house,
+    mail,
+    masterdata,
+    notices,
+    people,
+    pipelines,
+    reports,
+    rules,
+    runs,
+    trail,
+)
 from veridox.service.api.health import Health
 from veridox.service.web.console import console
 
@@ -56,6 +60,7 @@ urlpatterns = [
     path(V1 + "documents/<int:pk>/return", desk.DocumentReturn.as_view()),
     path(V1 + "documents/<int:pk>/comments", desk.DocumentComments.as_view()),
     path(V1 + "desk", desk.DeskList.as_view()),
+    path(V1 + "rules/try", rules.RuleTry.as_view()),
     path(V1 + "desk/waiting", desk.DeskWaiting.as_view()),
     path(V1 + "messages", mail.MessageList.as_view()),
     path(V1 + "messages/export", mail.MessageExport.as_view()),

@@ -8,7 +8,8 @@ from typing import Final
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding
 from veridox.core.language.syntax import Literal, Percent, Type
-from veridox.core.reading import FIELDS, FieldType
+from veridox.core.readers.mail.content import MailKind
+from veridox.core.reading import FIELDS, FieldType, Kind
 
 Names = Mapping[str, Literal]
 """Values by name; a name that is not there is missing."""
@@ -67,19 +68,33 @@ Getter = Callable[[Subject], Literal | None]
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class NameRow:
-    """One name: its type, from when on it has a value, who controls it, where it comes from."""
+    """One name.
+
+    Attributes:
+        type: of its value.
+        scope: from when on it has one.
+        control: who decides what stands there.
+        help: what it is, for the reference.
+        get: where it comes from.
+        title: what clerks call it, in the middle of a sentence.
+        values: all that it may be, where that is a closed list.
+    """
 
     type: Type
     scope: Scope
     control: Control
     help: str
     get: Getter
+    title: str
+    values: tuple[str, ...] = ()
 
 
-def _of_mail(name: str, type_: Type, scope: Scope, about: str) -> tuple[str, NameRow]:
+def _of_mail(
+    name: str, type_: Type, scope: Scope, title: str, about: str = "", values: tuple[str, ...] = ()
+) -> tuple[str, NameRow]:
     return name, NameRow(
-        type=type_, scope=scope, control=Control.STRANGER, help=about,
-        get=lambda subject: subject.mail.get(name),
+        type=type_, scope=scope, control=Control.STRANGER, help=about or title, title=title,
+        values=values, get=lambda subject: subject.mail.get(name),
     )  # fmt: skip
 
 
@@ -88,61 +103,74 @@ def _of_field(name: str) -> tuple[str, NameRow]:
     about = f"{spec.title} ({spec.term})" if spec.term else spec.title
     return name, NameRow(
         type=TYPE_OF_FIELD[spec.type], scope=Scope.READING, control=Control.STRANGER, help=about,
+        title=f"the {spec.title[0].lower()}{spec.title[1:]}",
         get=lambda subject: subject.facts.reading.value(name) if subject.facts else None,
     )  # fmt: skip
 
 
-def _ours(name: str, type_: Type, about: str, get: Callable[[Facts], Literal | None]) -> tuple[
-    str, NameRow
-]:  # fmt: skip
+Of = Callable[[Facts], Literal | None]
+
+
+def _ours(name: str, type_: Type, title: str, about: str, get: Of) -> tuple[str, NameRow]:
     return name, NameRow(
-        type=type_, scope=Scope.CHECKED, control=Control.OURS, help=about,
+        type=type_, scope=Scope.CHECKED, control=Control.OURS, help=about, title=title,
         get=lambda subject: get(subject.facts) if subject.facts else None,
     )  # fmt: skip
 
 
-def _read(name: str, about: str, get: Callable[[Facts], Literal | None]) -> tuple[str, NameRow]:
+def _read(name: str, title: str, about: str, get: Of, *values: str) -> tuple[str, NameRow]:
     return name, NameRow(
-        type=Type.TEXT, scope=Scope.READING, control=Control.STRANGER, help=about,
-        get=lambda subject: get(subject.facts) if subject.facts else None,
+        type=Type.TEXT, scope=Scope.READING, control=Control.STRANGER, help=about, title=title,
+        values=values, get=lambda subject: get(subject.facts) if subject.facts else None,
     )  # fmt: skip
 
 
 TABLE: Final[dict[str, NameRow]] = dict((
     *(_of_field(name) for name in FIELDS),
-    _read("kind", "kind of document", lambda f: f.reading.kind.value),
-    _read("language", "language of its words, as in ISO 639-1", lambda f: f.reading.language),
+    _read("kind", "the kind of document", "kind of document",
+          lambda f: f.reading.kind.value, *(kind.value for kind in Kind)),
+    _read("language", "its language", "language of its words, as in ISO 639-1",
+          lambda f: f.reading.language),
     ("blocked", NameRow(
-        type=Type.TRUTH, scope=Scope.DECIDED, control=Control.OURS,
+        type=Type.TRUTH, scope=Scope.DECIDED, control=Control.OURS, title="something stops it",
         help="a blocking finding stands that nobody accepted", get=lambda s: s.blocked,
     )),
     ("risk", NameRow(
         type=Type.PERCENT, scope=Scope.DECIDED, control=Control.OURS,
+        title="the chance that a value is wrong",
         help="chance that any value about to be posted is wrong", get=lambda s: s.risk,
     )),
-    _ours("entity", Type.TEXT, "code of our company that is billed",
+    _ours("entity", Type.TEXT, "the company billed", "code of our company that is billed",
           lambda f: f.entity.code if f.entity else None),
-    _ours("vendor.code", Type.TEXT, "code of the vendor in the master data",
+    _ours("vendor.code", Type.TEXT, "the vendor's code", "code of the vendor in the master data",
           lambda f: f.vendor.code if f.vendor else None),
-    _ours("vendor.name", Type.TEXT, "name of the vendor in the master data",
+    _ours("vendor.name", Type.TEXT, "the vendor", "name of the vendor in the master data",
           lambda f: f.vendor.name if f.vendor else None),
     _ours("vendor.needs_order", Type.TRUTH, "the vendor delivers on orders only",
+          "the vendor delivers on orders only",
           lambda f: f.vendor.needs_order if f.vendor else None),
-    _ours("order.number", Type.TEXT, "number of the order that it names",
+    _ours("order.number", Type.TEXT, "our order", "number of the order that it names",
           lambda f: f.order.number if f.order else None),
-    _ours("order.net_total", Type.MONEY, "what was ordered, without tax",
+    _ours("order.net_total", Type.MONEY, "the order's net total", "what was ordered, without tax",
           lambda f: f.order.net_total if f.order else None),
-    _of_mail("sender.address", Type.TEXT, Scope.MAIL, "address that the mail says it is from"),
-    _of_mail("sender.name", Type.TEXT, Scope.MAIL, "name that the mail says it is from"),
-    _of_mail("recipients", Type.TEXT, Scope.MAIL, "addresses that it went to, with commas"),
-    _of_mail("subject", Type.TEXT, Scope.MAIL, "subject of the mail"),
-    _of_mail("text", Type.TEXT, Scope.MAIL, "text of the mail"),
-    _of_mail("received", Type.DATE, Scope.MAIL, "day on which it came in"),
-    _of_mail("message.kind", Type.TEXT, Scope.MAIL, "letter, bounce, automatic reply, ..."),
-    _of_mail("file.name", Type.TEXT, Scope.FILE, "name of the file"),
-    _of_mail("file.type", Type.TEXT, Scope.FILE, "media type of the file"),
-    _of_mail("file.size", Type.NUMBER, Scope.FILE, "size of the file in bytes"),
-    _of_mail("file.position", Type.NUMBER, Scope.FILE, "which file of its mail, from 1"),
+    _of_mail("sender.address", Type.TEXT, Scope.MAIL, "the sender's address",
+             "address that the mail says it is from"),
+    _of_mail("sender.name", Type.TEXT, Scope.MAIL, "the sender",
+             "name that the mail says it is from"),
+    _of_mail("recipients", Type.TEXT, Scope.MAIL, "the recipients",
+             "addresses that it went to, with commas"),
+    _of_mail("subject", Type.TEXT, Scope.MAIL, "the subject of the mail"),
+    _of_mail("text", Type.TEXT, Scope.MAIL, "the text of the mail"),
+    _of_mail("received", Type.DATE, Scope.MAIL, "the day on which it came in"),
+    _of_mail("message.kind", Type.TEXT, Scope.MAIL, "the kind of mail",
+             "letter, bounce, automatic reply, ...", tuple(kind.value for kind in MailKind)),
+    _of_mail("file.name", Type.TEXT, Scope.FILE, "the name of the file"),
+    _of_mail("file.type", Type.TEXT, Scope.FILE, "the type of the file",
+             "media type of the file"),
+    _of_mail("file.size", Type.NUMBER, Scope.FILE, "the size of the file",
+             "size of the file in bytes"),
+    _of_mail("file.position", Type.NUMBER, Scope.FILE, "the place of the file in its mail",
+             "which file of its mail, from 1"),
 ))  # fmt: skip
 """Every name of the language."""
 

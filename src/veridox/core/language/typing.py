@@ -9,7 +9,7 @@ from veridox.core.checks import CODES
 from veridox.core.findings.wording import counted
 from veridox.core.language.functions import FUNCTIONS, compiled
 from veridox.core.language.lists import EVERY, LISTS
-from veridox.core.language.names import HEADERS
+from veridox.core.language.names import HEADERS, TABLE, NameRow
 from veridox.core.language.parse import ExpressionError, parse
 from veridox.core.language.syntax import (
     Binary,
@@ -19,6 +19,7 @@ from veridox.core.language.syntax import (
     Gather,
     Many,
     Name,
+    Percent,
     Type,
     Unary,
 )
@@ -69,7 +70,26 @@ def compile_condition(
     result = type_of(expression, {**names, **(declared or {})})
     if result is not Type.TRUTH:
         raise ExpressionError(f"a condition is needed, this is a {result.value}", 0)
+    if not _asks(expression):
+        raise ExpressionError("this is the same for every document: it asks for nothing", 0)
     return expression
+
+
+def _asks(expression: Expression) -> bool:
+    """Whether anything of a document can change what comes out."""
+    match expression:
+        case Constant():
+            return False
+        case Name() | Gather():
+            return True
+        case Many():
+            return any(map(_asks, expression.items))
+        case Unary():
+            return _asks(expression.operand)
+        case Binary():
+            return _asks(expression.left) or _asks(expression.right)
+        case Call():
+            return expression.function == "found" or any(map(_asks, expression.arguments))
 
 
 Known = Mapping[str, Type]
@@ -143,6 +163,7 @@ def _want(expression: Expression, found: Type, wanted: Type, operator: str) -> N
 def _binary(expression: Binary, known: Known) -> Type:
     left, right = type_of(expression.left, known), type_of(expression.right, known)
     operator = expression.operator
+    _possible(expression)
     if operator in ("and", "or"):
         _want(expression.left, left, Type.TRUTH, operator)
         _want(expression.right, right, Type.TRUTH, operator)
@@ -180,6 +201,28 @@ def _binary(expression: Binary, known: Known) -> Type:
             f"{left.value} {operator} {right.value} has no meaning", expression.at
         )
     return result
+
+
+def _possible(expression: Binary) -> None:
+    """A name is compared with what it can be. Raises ExpressionError for what never holds."""
+    sides = ((expression.left, expression.right), (expression.right, expression.left))
+    for name, other in sides:
+        row = TABLE.get(name.name) if isinstance(name, Name) else None
+        if row is None or expression.operator == "matches":
+            continue
+        for value in other.items if isinstance(other, Many) else (other,):
+            if isinstance(value, Constant):
+                _can_be(row, value)
+
+
+def _can_be(row: NameRow, value: Constant) -> None:
+    if row.values and value.type is Type.TEXT and value.value not in row.values:
+        choices = list(row.values)
+        hint = nearest(str(value.value), choices) or "it is one of: " + ", ".join(choices)
+        what = row.title.removeprefix("the ")
+        raise ExpressionError(f"{value.value!r} is no {what}", value.at, hint)
+    if isinstance(value.value, Percent) and not 0 <= value.value.share <= 1:
+        raise ExpressionError("a share is from 0 % to 100 %", value.at)
 
 
 def _comparison_hint(left: Type, right: Type) -> str:

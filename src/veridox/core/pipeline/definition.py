@@ -67,11 +67,19 @@ class Declared:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class DeskRule:
-    """A condition under which a person looks, and the queue it then waits in."""
+    """A condition under which a person looks.
+
+    Attributes:
+        when: the condition.
+        source: its text.
+        queue: in which it then waits.
+        because: why, for clerks; empty for the condition in words.
+    """
 
     when: Expression
     source: str
     queue: str = "exceptions"
+    because: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -208,17 +208,21 @@ def _weights(part: Section) -> dict[str, Weight]:
 
 
 def _desk(node: yaml.Node, path: str, problems: Problems) -> DeskRule | None:
-    part = nodes.section(node, path, problems, ("when", "queue"))
+    part = nodes.section(node, path, problems, ("when", "queue", "because"))
     if part is None:
         return None
     part.require("when")
     source = part.get("when", nodes.text)
     queue = part.get("queue", nodes.slug) or "exceptions"
+    because = part.get("because", nodes.text) or ""
     if source is None:
         return None
     try:
         return DeskRule(
-            when=compile_condition(source, problems.declared), source=source, queue=queue
+            when=compile_condition(source, problems.declared),
+            source=source,
+            queue=queue,
+            because=because,
         )
     except ExpressionError as error:
         where = part.entries["when"]

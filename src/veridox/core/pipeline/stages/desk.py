@@ -6,6 +6,7 @@ from veridox.core.checks import CODES
 from veridox.core.findings import Finding
 from veridox.core.findings.wording import counted
 from veridox.core.language import Subject, lists_of, look, values_of
+from veridox.core.language.words import in_words
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import Effect, Remember
@@ -36,6 +37,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
     looked = [_counted(checked)]
     if cleared is not None:
         looked.append(f"cleared by {cleared.by.partition(':')[2]}: {cleared.reason or 'no reason'}")
+    titles = {name: spec.title for name, spec in case.facts.reading.extra.items() if spec.title}
     queue, codes = "", {finding.code for finding in checked.findings}
     for rule in definition.desk:
         seen = look(rule.when, names, codes, lists)
@@ -44,10 +46,11 @@ def desk(definition: Definition, case: Case) -> Outcome:
         if seen.holds is False or passed:
             continue
         queue = queue or rule.queue
+        said = rule.because or in_words(rule.when, names, titles)
         if seen.holds is None:
-            reasons.append(f"{rule.source} could not be evaluated: {seen.why}")
-        elif rule.source != "blocked":  # the findings themselves say more
-            reasons.append(rule.source)
+            reasons.append(f"{said} It could not be evaluated: {seen.why}.")
+        elif rule.because or rule.source != "blocked":  # the findings themselves say more
+            reasons.append(said)
     looked += _reasons_beside(reasons, checked.open)
     if not reasons:
         return Outcome(looked=tuple(looked))
