@@ -169,6 +169,21 @@ def test_each_problem_of_a_pipeline_is_told_as_file_line_column(tmp_path):
     done = run("pipeline", "check", path)
     assert done.exit_code == 1
     assert f"{path}:7:5: unknown key 'mailbx' (did you mean mailbox?)" in done.output
+    lines = done.output.splitlines()
+    assert "    7 |   - mailbx: ap-inbox" in lines
+    assert "      |     ^^^^^^" in lines
+
+
+def test_a_new_pipeline_file_is_good_and_nothing_is_written_over(tmp_path):
+    path = tmp_path / "x.pipeline.yaml"
+    done = run("pipeline", "new", "first-one", "--out", path)
+    assert (done.exit_code, "change it, then" in done.output) == (0, True)
+    assert run("pipeline", "check", path).exit_code == 0
+    again = run("pipeline", "new", "first-one", "--out", path)
+    assert (again.exit_code, "there already" in again.output) == (1, True)
+    assert run("pipeline", "new", "First One").exit_code == 2
+    nowhere = run("pipeline", "new", "first-one", "--out", tmp_path / "no" / "x.yaml")
+    assert (nowhere.exit_code, "cannot be written" in nowhere.output) == (1, True)
 
 
 @pytest.mark.parametrize("arguments", [

@@ -4,7 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from veridox.core.pipeline import PipelineError, load
+from veridox.core.pipeline import PipelineError, Problem, load
+from veridox.core.pipeline.shown import underlined
+from veridox.core.pipeline.start import starting_text
 
 TEXT = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
 
@@ -79,3 +81,45 @@ def test_any_text_gives_a_definition_or_problems(text):
         load(text)
     except PipelineError as error:
         assert error.problems
+
+
+@pytest.mark.parametrize(("text", "line", "column", "shown"), [
+    ("a: b\n  - when: rsk > 1", 2, 11, ["    2 |   - when: rsk > 1", "      |           ^^^"]),
+    ("a: b", 1, 2, ["    1 | a: b", "      |  ^"]), ("a", 1, 9, ["    1 | a", "      |         ^"]),
+    ("a", 2, 1, []), ("", 1, 1, []),
+])  # fmt: skip
+def test_what_is_meant_is_underlined(text, line, column, shown):
+    assert underlined(text, Problem(line=line, column=column, message="x")) == shown
+
+
+def test_a_long_line_is_shown_where_the_problem_is():
+    text = "x" * 500 + " rsk " + "y" * 500
+    first, mark = underlined(text, Problem(line=1, column=502, message="x"))
+    at = mark.index("^")
+    assert first[at : at + 3] == "rsk"
+    assert mark.count("^") == 3
+    assert max(len(first), len(mark)) < 140
+
+
+@given(st.text(max_size=80), st.integers(1, 5), st.integers(1, 300))
+def test_underlining_never_fails(text, line, column):
+    assert len(underlined(text, Problem(line=line, column=column, message="x"))) in (0, 2)
+
+
+START = starting_text("first-one")
+
+
+def test_a_pipeline_file_to_begin_with_passes_its_check():
+    definition = load(START)
+    assert (definition.name, definition.post.ledger) == ("first-one", "main-books")
+    assert definition.desk[1].because == "Something was read with doubt."
+
+
+def test_every_line_that_it_offers_can_be_taken():
+    text = START.replace("#: ", "")
+    definition = load(text)
+    assert len(definition.desk) == 4
+    assert definition.collect[1].watch == "drop"
+    assert definition.declared[0].field.name == "request_type"
+    assert (definition.through.outbox, definition.through.chat) == ("mail-out", "ap-chat")
+    assert definition.tell[1].channel == "ap"

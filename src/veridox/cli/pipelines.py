@@ -1,5 +1,6 @@
 """`veridox pipeline`: check files here, publish and list on the service."""
 
+import re
 from pathlib import Path
 
 import click
@@ -27,12 +28,14 @@ def check(context: click.Context, file: Path, as_json: bool) -> None:
     try:
         from veridox.core.findings.wording import counted
         from veridox.core.pipeline import PipelineError, load
+        from veridox.core.pipeline.shown import underlined
     except ModuleNotFoundError as error:
         raise click.ClickException(
             f"checking offline needs more packages: pip install 'veridox[read]' ({error.name})"
         ) from error
     try:
-        definition = load(file.read_text("utf-8"))
+        text = file.read_text("utf-8")
+        definition = load(text)
     except UnicodeDecodeError as error:
         raise click.ClickException(f"{file}: not UTF-8 text (byte {error.start})") from error
     except PipelineError as error:
@@ -43,12 +46,45 @@ def check(context: click.Context, file: Path, as_json: bool) -> None:
             for problem in error.problems:
                 hint = f" ({problem.hint})" if problem.hint else ""
                 click.echo(f"{file}:{problem.line}:{problem.column}: {problem.message}{hint}")
+                for line in underlined(text, problem):
+                    click.echo(line)
             click.echo(f"{counted(len(error.problems), 'problem')}", err=True)
         context.exit(1)
     if as_json:
         print_json([])
     else:
         click.echo(f"{file}: {definition.name} is good")
+
+
+@pipeline.command("new")
+@click.argument("name")
+@click.option(
+    "--out",
+    type=click.Path(dir_okay=False, path_type=Path),
+    help="Where to; NAME.pipeline.yaml here when not given.",
+)
+def new(name: str, out: Path | None) -> None:
+    """Write a commented pipeline file to begin with. Nothing is written over.
+
+    Example: veridox pipeline new supplier-invoices
+    """
+    if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,62}", name):
+        raise click.UsageError(f"{name!r}: small letters, digits and dashes, 63 at most")
+    try:
+        from veridox.core.pipeline.start import starting_text
+    except ModuleNotFoundError as error:
+        raise click.ClickException(
+            f"pipeline files need more packages: pip install 'veridox[read]' ({error.name})"
+        ) from error
+    path = out or Path(f"{name}.pipeline.yaml")
+    try:
+        with path.open("x", encoding="utf-8") as file:
+            file.write(starting_text(name))
+    except FileExistsError:
+        raise click.ClickException(f"{path} is there already; nothing was written") from None
+    except OSError as error:
+        raise click.ClickException(f"{path} cannot be written: {error.strerror}") from error
+    click.echo(f"{path}: change it, then: veridox pipeline check {path}")
 
 
 @pipeline.command()
