@@ -36,7 +36,8 @@ def try_(
     elif found["why"]:
         click.echo(f"{expression}: cannot be evaluated ({found['why']})")
     elif document is None:
-        click.echo(f"good: it gives a {found['type']}; --document NUMBER tries it")
+        gives = "a condition" if found["type"] == "truth" else f"a {found['type']}"
+        click.echo(f"good: it is {gives}; --document NUMBER tries it")
     else:
         click.echo(f"{found['value']} ({found['type']})")
     if found["problem"]:
