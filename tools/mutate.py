@@ -34,6 +34,10 @@ RULES = (
     "tests/core/test_rules.py", "tests/core/test_pipeline_files.py",
     "tests/core/test_what_no_pipeline_may_do.py",
 )  # fmt: skip
+LANGUAGE = (
+    "tests/core/test_language_lists.py", "tests/core/test_conditions_in_words.py",
+    "tests/core/test_rules.py",
+)  # fmt: skip
 LEDGERS = (
     "tests/service/test_posting.py", "tests/service/test_finance_adapter.py",
     "tests/service/test_contradictions.py",
@@ -56,15 +60,18 @@ PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("veridox/core/money/amounts.py", CORE),
     ("veridox/core/checks/arithmetic.py", CORE),
     ("veridox/core/checks/orders.py", CORE),
-    ("veridox/core/language/evaluate.py", RULES),
-    ("veridox/core/language/typing.py", RULES),
-    ("veridox/core/language/parse.py", RULES),
+    ("veridox/core/language/evaluate.py", LANGUAGE),
+    ("veridox/core/language/typing.py", LANGUAGE),
+    ("veridox/core/language/parse.py", LANGUAGE),
+    ("veridox/core/language/functions.py", LANGUAGE),
+    ("veridox/core/language/words.py", LANGUAGE),
     ("veridox/core/pipeline/risk_gate.py", RULES),
     *((f"veridox/core/posting/{name}.py", BILLS) for name in ("machine", "bill", "answers")),
     *((f"veridox/core/pipeline/stages/{name}.py", ROAD)
       for name in ("end", "check", "desk", "post")),
     *((f"veridox/core/{name}.py", ROAD)
-      for name in ("pipeline/advance", "pipeline/statements", "facts/gathering", "rules/explain")),
+      for name in ("pipeline/advance", "pipeline/statements", "facts/gathering")),
+    ("veridox/core/language/explain.py", LANGUAGE),
     *((f"veridox/service/flow/{name}.py", FLOW)
       for name in ("known", "gathering", "appliers", "actions/advance", "actions/recheck")),
     ("veridox/service/ledgers/actions/prepare.py", LEDGERS),
