@@ -50,7 +50,6 @@ ROAD = (
 FLOW = (
     "tests/service/test_walks.py", "tests/service/test_contradictions.py",
     "tests/service/test_masterdata.py", "tests/service/test_posting.py",
-    "tests/service/test_at_the_same_time.py",
 )  # fmt: skip
 DESK = (
     "tests/service/test_desk.py", "tests/service/test_letters.py", "tests/service/test_walks.py",

@@ -119,7 +119,9 @@ def _installed() -> Installation:
     imports.import_entities(SYSTEM, m.entities_csv().encode())
     imports.import_vendors(SYSTEM, m.vendors_csv().encode())
     imports.import_orders(SYSTEM, m.orders_csv().encode())
-    return Installation(version=publish(SYSTEM, PIPELINE), ledger=MemoryLedger())
+    version = publish(SYSTEM, PIPELINE)
+    go_on()  # nothing waits yet that the imports could help
+    return Installation(version=version, ledger=MemoryLedger())
 
 
 @pytest.fixture

@@ -21,6 +21,14 @@ def _tables() -> list[str]:
         return sorted(name for (name,) in cursor.fetchall() if name not in BY_TRIGGER)
 
 
+def _database() -> tuple[str, ...]:
+    """Which database this is: two of one process may bear one name."""
+    with connection.cursor() as cursor:
+        cursor.execute("select oid::text, current_setting('port'), pg_postmaster_start_time()::text"
+                       " from pg_database where datname = current_database()")  # fmt: skip
+        return tuple(cursor.fetchone())
+
+
 def _rows(table: str) -> list[bytes]:
     with connection.cursor() as cursor, cursor.copy(f'copy "{table}" to stdout') as copy:
         return b"".join(copy).splitlines(keepends=True)
@@ -33,11 +41,15 @@ class Snapshot:
     Attributes:
         added: rows that are new, by table, as `copy` writes them.
         changed: tables whose rows changed; they are emptied first.
+        ahead: sequences with the number that they have to be beyond.
+        known: databases whose sequences are.
     """
 
     added: dict[str, bytes] = field(default_factory=dict)
     changed: list[str] = field(default_factory=list)
     before: dict[str, list[bytes]] = field(default_factory=dict)
+    ahead: dict[str, int] = field(default_factory=dict)
+    known: set[tuple[str, ...]] = field(default_factory=set)
 
     @classmethod
     def begun(cls) -> "Snapshot":
@@ -55,6 +67,16 @@ class Snapshot:
             if rows:
                 self.added[name] = b"".join(rows)
         self.before.clear()
+        with connection.cursor() as cursor:
+            for name in self.added:
+                cursor.execute("select pg_get_serial_sequence(%s, column_name) from"
+                               " information_schema.columns where table_name = %s",
+                               [name, name])  # fmt: skip
+                for (sequence,) in cursor.fetchall():
+                    if sequence is not None:
+                        cursor.execute(f"select last_value from {sequence}")
+                        self.ahead[sequence] = cursor.fetchone()[0]
+        self.known.add(_database())
 
     def put_back(self) -> None:
         """Put all that came into the database of this test."""
@@ -64,6 +86,10 @@ class Snapshot:
             for name, rows in self.added.items():
                 with cursor.copy(f'copy "{name}" from stdin') as copy:
                     copy.write(rows)
+            if _database() not in self.known:  # made anew within one process
+                for sequence, number in self.ahead.items():
+                    cursor.execute("select setval(%s, %s)", [sequence, number])
+                self.known.add(_database())
 
 
 def untouched() -> bool:
