@@ -232,3 +232,31 @@ def test_two_copies_of_one_bill_checked_at_once_are_posted_once(installation):
     together(4, lambda index: advance(SYSTEM, documents[index].pk))
     assert Document.objects.filter(state=State.CLEARED).count() == 1
     assert Posting.objects.count() == 1
+
+
+def test_a_correction_and_a_check_of_one_order_do_not_wait_for_each_other(
+    installation, clerk, monkeypatch
+):
+    """Both lock the order and the trail's head: everybody takes the head last."""
+    from veridox.service.flow.actions import advance as advancing
+
+    wrong = installation.checked(replace(bills.KRILL, number="BF-T1", gross_slip=60))
+    other = installation.arrive(replace(bills.KRILL, number="BF-T2"))
+    assert (wrong.state, wrong.order.number) == (State.AT_DESK, bills.KRILL.order)
+    compute = advancing.compute
+
+    def slowly(*args):
+        threading.Event().wait(0.3)  # the other has what this one wants next
+        return compute(*args)
+
+    monkeypatch.setattr(advancing, "compute", slowly)
+    change = {"fields": {"due_date": "2026-12-31"}}
+    acts = [
+        lambda: correct(Actor.of(clerk), wrong.pk, wrong.version, change),
+        lambda: advance(SYSTEM, other.pk),
+    ]
+    together(2, lambda index: acts[index]())
+    wrong.refresh_from_db()
+    assert wrong.readings.count() == 2
+    told = Entry.objects.filter(subject_id=str(wrong.pk)).order_by("number")
+    assert [each.act for each in told][-2:] == ["document.corrected", "document.checked"]

@@ -71,12 +71,12 @@ def again(
         "pipeline_version": document.pipeline_version.number,
         "before": before.number,
     }
-    record(actor, "document.again", "document", document.pk, details)
     if stage == "read":
         defer("read_again", document_id=document.pk)
+        record(actor, "document.again", "document", document.pk, details)
         return document
     _complete(actor, document)
-    walk(actor, document)
+    walk(actor, document, "document.again", details)
     return document
 
 

@@ -19,7 +19,6 @@ from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.masterdata.models import Entity, Vendor
-from veridox.service.trail.record import record
 
 
 @transaction.atomic
@@ -99,8 +98,7 @@ def _recheck(actor: Actor, document: Document, details: dict[str, Any], act: str
     """
     no_longer(document, actor, Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
     document.touched = True
-    record(actor, act, "document", document.pk, details)
-    walk(actor, document)
+    walk(actor, document, act, details)
     return document
 
 

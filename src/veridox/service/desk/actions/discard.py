@@ -9,7 +9,6 @@ from veridox.service.documents.actions.say import say
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError
 from veridox.service.flow.actions.advance import walk
-from veridox.service.trail.record import record
 
 
 @transaction.atomic
@@ -20,6 +19,5 @@ def discard(actor: Actor, document_id: int, version: int, reason: str) -> Docume
     document = locked_unposted(actor, document_id, version, State.AT_DESK, State.FAILED)
     document.touched = True
     say(document, actor, Said.DISCARDED, reason=reason)
-    record(actor, "document.discarded", "document", document.pk, {"reason": reason})
-    walk(actor, document)
+    walk(actor, document, "document.discarded", {"reason": reason})
     return document

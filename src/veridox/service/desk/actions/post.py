@@ -13,7 +13,6 @@ from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.flow.walks import conditions_seen
-from veridox.service.trail.record import record
 
 
 @transaction.atomic
@@ -50,6 +49,5 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
     say(document, actor, Said.CLEARED, looked=seen, reason=reason)
     document.touched = True
     details = {"accepted": [finding.code for finding in blocking], "reason": reason}
-    record(actor, "document.cleared", "document", document.pk, details)
-    walk(actor, document)
+    walk(actor, document, "document.cleared", details)
     return document

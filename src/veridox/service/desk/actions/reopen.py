@@ -8,7 +8,6 @@ from veridox.service.documents.actions.common import locked_for_edit, move_to
 from veridox.service.documents.actions.say import no_longer
 from veridox.service.documents.models import Document, State
 from veridox.service.flow.actions.advance import walk
-from veridox.service.trail.record import record
 
 
 @transaction.atomic
@@ -19,6 +18,5 @@ def reopen(actor: Actor, document_id: int, version: int) -> Document:
     document.end_reason = ""
     no_longer(document, actor, *Said)  # it is looked at as if for the first time
     move_to(document, State.READ)
-    record(actor, "document.reopened", "document", document.pk, {"was": was})
-    walk(actor, document)
+    walk(actor, document, "document.reopened", {"was": was})
     return document

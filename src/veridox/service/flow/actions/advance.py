@@ -45,12 +45,16 @@ def _letter_travels(document: Document) -> bool:
     return document.letter_out and letters.exists()
 
 
-def walk(actor: Actor, document: Document) -> None:
+def walk(
+    actor: Actor, document: Document, act: str = "", details: dict[str, Any] | None = None
+) -> None:
     """Within the caller's transaction, for a document that it has locked.
 
     Args:
         actor: a person, when it follows from their act.
         document: locked; its newest reading and what was said of it are stored.
+        act, details: of the person, for the trail. They stand before what followed, and are
+            written with it: the trail's head is locked last of all, by everybody.
     """
     version = document.pipeline_version
     try:
@@ -68,6 +72,7 @@ def walk(actor: Actor, document: Document) -> None:
                 f"{refused} any more ({error}). Publish a corrected one, then process the "
                 "document again with it.",
             )
+            _record_act(actor, document, act, details)
             return
     if actor.person is None and _nothing_new(ground, result):
         return
@@ -89,7 +94,13 @@ def walk(actor: Actor, document: Document) -> None:
         state=result.state,
         trace=to_json(result.trace),
     )
+    _record_act(actor, document, act, details)
     _record(actor, ground, result)
+
+
+def _record_act(actor: Actor, document: Document, act: str, details: dict[str, Any] | None) -> None:
+    if act:
+        record(actor, act, "document", document.pk, details or {})
 
 
 def _nothing_new(ground: Ground, result: Advance) -> bool:
