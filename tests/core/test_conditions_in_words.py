@@ -42,6 +42,8 @@ NAMES = {
      "blocked yes and (risk 1.17 % > 10 % or gross_total 6,120.00 GBP > 1.00 GBP): yes", True),
     ("gross_total - (net_total - 20 GBP) > 1000 GBP",
      "gross_total 6,120.00 GBP - (net_total 5,100.00 GBP - 20.00 GBP) > 1,000.00 GBP: yes", True),
+    ("gross_total - net_total * 2 > 1 GBP",
+     "gross_total 6,120.00 GBP - net_total 5,100.00 GBP * 2 > 1.00 GBP: no", False),
     ("gross_total > 5000 EUR",
      "gross_total 6,120.00 GBP > 5,000.00 EUR: cannot be evaluated (no rate from GBP to EUR)",
      None),

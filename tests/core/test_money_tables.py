@@ -304,3 +304,18 @@ def test_sums_are_exact_and_of_one_currency():
 def test_amounts_are_written_with_their_currencys_digits_at_least(amount, currency, plain, shown):
     money = Money.of(amount, currency)
     assert (money.plain(), str(money)) == (plain, shown)
+
+
+@pytest.mark.parametrize(("more", "said"), [
+    ({"charges": gbp("5.00")},
+     "together make 30.00 GBP and with charges of 5.00 GBP: 35.00 GBP net"),
+    ({"allowances": gbp("5.00")},
+     "together make 30.00 GBP and less allowances of 5.00 GBP: 25.00 GBP net"),
+    ({}, "together make 30.00 GBP: 30.00 GBP net"),
+])  # fmt: skip
+def test_what_the_lines_do_not_add_up_to_is_told_part_by_part(more, said):
+    lines = [line("1", "10.00", "10.00"), line("2", "10.00", "20.00")]
+    fields = {"net_total": gbp("99.00"), "tax_total": gbp("1.00"), "gross_total": gbp("100.00")}
+    found = run_checks(facts(lines, **fields, **more))
+    (finding,) = [each for each in found if each.code == "lines.sum"]
+    assert said in finding.message

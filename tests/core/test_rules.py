@@ -119,11 +119,16 @@ def test_the_place_of_a_mistake_is_told():
     'not (order_number == "PO-1")',
     'order_number == "PO-1" or blocked',
     "gross_total > 5000 EUR",
+    "gross_total == 5000 EUR", "gross_total != 5000 EUR", "gross_total in [1 EUR]",
     "net_total / 0 > 1 GBP",
 ])  # fmt: skip
 def test_a_condition_that_cannot_be_answered_is_never_just_false(source):
     with pytest.raises(NotEvaluableError):
         evaluate(compile_condition(source), NAMES)
+
+
+def test_thirty_brackets_are_no_depth():
+    assert compile_condition("(" * 30 + "blocked" + ")" * 30)
 
 
 @pytest.mark.parametrize("source", ["(" * 500 + "blocked", "blocked and " * 500 + "blocked"])

@@ -428,6 +428,13 @@ def test_the_trace_names_what_the_risk_comes_from():
     assert told[-1].endswith("least sure are number 90.0%")
 
 
+def test_at_most_three_values_are_named():
+    names = ("number", "seller.name", "net_total", "tax_total", "gross_total")
+    fields = {n: replace(CLEAN.reading.fields[n], confidence=0.9) for n in names}
+    told = steps(went(replace(CLEAN, reading=CLEAN.reading.with_fields(fields))), "check")
+    assert told[-1].count("90.0%") == 3
+
+
 VENDOR = VendorRecord(code="KS", name="Kelpwick Supplies Ltd", tax_id="GB284771906")
 NAME, TAX_ID = "Kelpwick Supplies", "GB 284 7719 06"
 

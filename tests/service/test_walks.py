@@ -182,6 +182,17 @@ def test_long_lists_are_looked_at_in_chunks(installation, monkeypatch):
     assert jobs("recheck") == [{"what": "vendors", "after": documents[1].pk}]
 
 
+def test_a_number_that_a_later_document_may_post_is_no_longer_free(installation, cleo):
+    first = installation.checked(bills.KIOSK)
+    later = installation.checked(replace(bills.VET_VISIT, number="QV-77"))
+    assert (first.pk < later.pk, later.state) == (True, State.CLEARED)
+    change = {"vendor": later.vendor.code, "fields": {
+        "number": "QV-77", "issue_date": later.issue_date.isoformat()}}  # fmt: skip
+    after = correct(cleo, first.pk, first.version, change)
+    (finding,) = [each for each in after.findings if each["code"] == "duplicate.exact"]
+    assert finding["about"] == f"document {later.pk}"
+
+
 # -- again
 
 
