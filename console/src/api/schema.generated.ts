@@ -1035,6 +1035,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description On a document as it stands, or its check alone; nothing is changed. */
+        post: operations["rules_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/search": {
         parameters: {
             query?: never;
@@ -2541,6 +2558,26 @@ export interface components {
             came_in: number;
             posted: number;
             untouched: number;
+        };
+        /** @description What came of it; of a wrong one, what is wrong and where. */
+        Trial: {
+            /** @description what it yields; empty when it is wrong */
+            type: string;
+            /** @description empty when it is wrong or cannot be evaluated */
+            value: string;
+            /** @description the expression with the values that it looked at */
+            said: string;
+            /** @description why it cannot be evaluated */
+            why: string;
+            problem: string;
+            hint: string;
+            /** @description offset of what is wrong */
+            at: number | null;
+        };
+        /** @description An expression, and the document that it is tried on. */
+        TrialInputRequest: {
+            expression: string;
+            document?: number | null;
         };
         /** @description A part that does not work now and is no connection: a directory, the disk, a pipeline. */
         Trouble: {
@@ -5032,6 +5069,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedRunRowList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rules_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
                 };
             };
             default: {
