@@ -36,9 +36,11 @@ from veridox.service.flow import appliers
 from veridox.service.flow.actions import advance as advancing
 from veridox.service.flow.actions import recheck as rechecking
 from veridox.service.flow.actions.advance import advance
+from veridox.service.flow.actions.fail import fail
 from veridox.service.flow.models import Walk
 from veridox.service.flow.walks import why
 from veridox.service.ledgers.models import Posting
+from veridox.service.ledgers.posting import post as post_by_hand
 from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.models import Notice
 from veridox.service.pipelines.actions.pause import pause_refused
@@ -404,3 +406,30 @@ def test_a_document_of_a_refused_version_can_still_be_discarded(refused_version,
     slip.refresh_from_db()
     after = discard(cleo, slip.pk, slip.version, "we have it twice")
     assert (after.state, after.end_reason) == (State.DISCARDED, "we have it twice")
+
+
+def test_a_booked_bill_of_a_refused_version_ends_as_posted(installation):
+    document = installation.checked(bills.KRILL)
+    text = PIPELINE.replace("post:\n", "keep: {to: sheet}\npost:\n")
+    PipelineVersion.objects.filter(pk=document.pipeline_version_id).update(text=text)
+    _loaded.cache_clear()
+    try:
+        advance(SYSTEM, document.pk)  # on its way: it stays so
+        document.refresh_from_db()
+        assert document.state == State.CLEARED
+        carry_through(str(document.posting.pk))
+    finally:
+        _loaded.cache_clear()
+    document.refresh_from_db()
+    assert (document.state, document.posting.number) == (State.POSTED, "M-1")
+
+
+def test_what_failed_after_its_bill_was_complete_goes_on_to_its_end(installation, cleo):
+    document = installation.checked(bills.KRILL)
+    post_by_hand(str(document.posting.pk))
+    fail(SYSTEM, document.pk, "the queue was lost")
+    document.refresh_from_db()
+    resume(cleo, document.pk, document.version)
+    go_on()
+    document.refresh_from_db()
+    assert document.state == State.POSTED

@@ -22,14 +22,14 @@ def under_way(case: Case) -> bool:
 
 def post(definition: Definition, case: Case) -> Outcome:
     """Prepares a posting, waits for it, or ends the document as posted."""
-    if definition.post is None:
-        return Outcome(looked=("nothing is posted by this pipeline",))
     posting = case.posting
     if posting is not None and under_way(case):
         if not posting.complete:
             said = f"posting {posting.id} is {posting.state}"
             return Outcome(stop=Stop(state=State.CLEARED), looked=(said,))
         return _posted(definition, posting)
+    if definition.post is None:
+        return Outcome(looked=("nothing is posted by this pipeline",))
     said = f"to be posted to {definition.post.ledger} as {definition.post.kind}"
     effect = PreparePosting(ledger=definition.post.ledger, kind=definition.post.kind)
     return Outcome(stop=Stop(state=State.CLEARED), effects=(effect,), looked=(said,))

@@ -19,7 +19,7 @@ def resume(actor: Actor, document_id: int, version: int) -> Document:
     document.failed_at_state, document.reasons = "", []
     move_to(document, at if posting else State.READ)
     document.save()
-    if posting is not None:
+    if posting is not None and posting.completed_at is None:
         defer("post", posting_id=str(posting.pk))
     else:
         defer("advance", document_id=document.pk)

@@ -22,6 +22,9 @@ from veridox.service.notices.models import LETTER, NoticeState
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.trail.record import record
 
+WITHOUT_ITS_PIPELINE = tuple(place for place in ROAD if place.name == "end" or place.under_way)
+"""What happens whatever its pipeline says: a person decided for good, or the ledger booked."""
+
 
 @transaction.atomic
 def advance(actor: Actor, document_id: int) -> None:
@@ -61,10 +64,9 @@ def walk(
         ground = ground_of(document, definition_of(version))
         result = compute(ground.definition, ground.case)
     except PipelineError as error:
-        # What a person decided for good ends it whatever its pipeline says.
         ground = ground_of(document, Definition(name=version.pipeline.name))
-        result = compute(ground.definition, ground.case, ROAD[:1])
-        if result.state not in ENDED:
+        result = compute(ground.definition, ground.case, WITHOUT_ITS_PIPELINE)
+        if result.state not in (*ENDED, State.CLEARED):
             refused = f"Version {version.number} of {version.pipeline.name} does not pass its check"
             stop(
                 actor,
