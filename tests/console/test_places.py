@@ -63,6 +63,7 @@ PLACES = {
     "work": ("/desk/{waiting}", "QV-PLACES-2"),
     "documents": ("/documents?search=QV-PLACES", "QV-PLACES-1"),
     "story": ("/documents/{posted}", "Complete in the ledger"),
+    "why": ("/documents/{waiting}?view=why", "blocked: yes"),
     "values": ("/documents/{posted}?view=values", "BT-112"),
     "versions": ("/documents/{posted}?view=versions", "This is what was read first"),
     "page text": ("/documents/{posted}?view=text", "Monthly visit"),
@@ -129,6 +130,28 @@ def test_every_place_is_whole_and_bars_nobody_by_day_and_by_night(windows, runni
         page.set_viewport_size(SMALL)
     wrong = {" ".join(where): what for where, what in found.items() if what}
     assert wrong == {}, json.dumps(wrong, indent=1)
+
+
+def test_why_a_document_waits_is_read_and_it_is_processed_again(page, running, filled):
+    page.goto(f"{running.stack.url}/documents/{filled['waiting']}?view=why")
+    expect(page.get_by_text(re.compile(r"total\.sum, block: .*1\.00 GBP too high"))).to_be_visible()
+    expect(page.get_by_text("blocked: yes")).to_be_visible()
+    expect(page.get_by_text("Before", exact=True)).to_have_count(0)
+    page.get_by_role("button", name="Process again").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Why (for its story)").fill("to see it twice")
+    dialog.get_by_role("button", name="Process again").click()
+    expect(page.get_by_text("Processed again: it is at the desk.")).to_be_visible()
+    expect(page.get_by_text("Before", exact=True)).to_be_visible()
+    page.get_by_role("tab", name="Story").click()
+    expect(page.get_by_text("had it processed again from its values")).to_be_visible()
+    expect(page.get_by_text("“to see it twice”")).to_be_visible()
+
+
+def test_what_is_posted_is_not_offered_to_be_processed_again(page, running, filled):
+    page.goto(f"{running.stack.url}/documents/{filled['posted']}?view=why")
+    expect(page.get_by_text(re.compile("stands in the ledger as BL-"))).to_be_visible()
+    expect(page.get_by_role("button", name="Process again")).to_have_count(0)
 
 
 def test_every_number_of_today_leads_to_its_list(page, running, filled):

@@ -59,6 +59,33 @@ def test_a_document_is_seen_corrected_and_posted_by_commands_alone(running, veri
     )
 
 
+def test_why_a_document_waits_is_told_and_its_file_is_read_anew(running, veridox, waiting):
+    number = str(waiting.id)
+    told = veridox("document", "why", number)
+    assert "60.00 GBP too high" in told
+    assert "-> at desk, queue exceptions" in told
+    after = veridox("document", "again", number, "--from", "read", "--newest", "--reason", "anew")
+    assert f"document {number} is received" in after
+    until(lambda: running.vx.documents.get(waiting.id).state == "at_desk", "the desk again")
+    assert "read again" in str(running.vx.documents.history(waiting.id)["readings"])
+    assert veridox("document", "why", number, "--all").count("-> at desk") == 2
+    assert "document.read_again" in veridox("document", "history", number)
+
+
+def test_what_is_posted_is_not_processed_again(running, veridox, fresh_bill):
+    running.send(mail_with(fresh_bill))
+    document = running.posted(fresh_bill.number)
+    refused = veridox("document", "again", str(document.id), "--from", "check", code=1)
+    assert f"stands in the ledger as {document.posting.number}" in refused
+
+
+def test_a_rule_is_tried_on_a_document(veridox, waiting):
+    source, number = "sum(line.amount for line in lines) == net_total", str(waiting.id)
+    assert veridox("rule", "try", source, "--document", number).strip().endswith(": yes")
+    wrong = veridox("rule", "try", "gross_totl > 1 GBP", "--document", number, code=1)
+    assert "^ unknown name 'gross_totl' (did you mean gross_total?)" in wrong
+
+
 def test_an_old_version_is_refused_with_a_clear_word(veridox, waiting):
     said = veridox("document", "set", str(waiting.id), "gross_total=1", "--version", "1", code=1)
     assert "changed since you looked" in said
