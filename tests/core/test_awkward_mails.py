@@ -147,6 +147,25 @@ def test_in_any_nesting_every_leaf_is_an_item_or_left_out_and_its_bytes_are_kept
     assert not found.defects
 
 
+@pytest.mark.parametrize("charset", [b"utf\x008", b'"\x00"', b"\x00"])
+@pytest.mark.parametrize("words", [b"Caf\xe9 bill", b"plain words"])
+def test_a_character_set_with_a_nul_in_its_name_stops_no_mail(charset, words):
+    lines = [
+        b"From: a@b.example", b"Subject: Bill", b"MIME-Version: 1.0",
+        b"Content-Type: multipart/mixed; boundary=x", b"", b"--x",
+        b"Content-Type: text/plain; charset=" + charset, b"", words, b"--x",
+        b"Content-Type: application/pdf; name=a.pdf; charset=" + charset,
+        b"Content-Transfer-Encoding: base64", b"", b"JVBERi0xLjQ=", b"--x--", b"",
+    ]  # fmt: skip
+    content = b"\r\n".join(lines)
+    found = read_mail(content)
+    accounted(found)
+    assert found.letter.subject == "Bill"
+    assert [file.content for file in found.files if file.media_type == "application/pdf"] == [
+        b"%PDF-1.4"
+    ]
+
+
 @settings(max_examples=150)
 @given(st.data())
 def test_a_mail_with_bytes_changed_is_read_without_raising(data):

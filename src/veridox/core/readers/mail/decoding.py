@@ -138,6 +138,17 @@ def bare_name(name: str) -> str:
     return clean(name.replace("\\", "/").rstrip("/").rsplit("/", 1)[-1])[:255]
 
 
+def tame(part: email.message.Message) -> None:
+    """Take away a name of a character set that no name can be: with a NUL in it, Python's parser
+    gives up the whole mail."""
+    try:
+        charset = str(part.get_param("charset", ""))
+    except (ValueError, LookupError, TypeError):
+        charset = "\0"
+    if "\0" in charset:
+        part.replace_header("Content-Type", part.get_content_type())
+
+
 def part_bytes(part: email.message.Message) -> bytes:
     """A part's content, decoded; as it stands when it cannot be."""
     try:

@@ -22,6 +22,7 @@ from veridox.core.readers.mail.decoding import (
     part_bytes,
     part_text,
     sent_at,
+    tame,
 )
 from veridox.core.readers.mail.html import content_ids_in, text_of
 from veridox.core.readers.mail.outlook import OutlookMail, read_outlook
@@ -142,6 +143,7 @@ class Walk:
         self._files: list[_File] = []
 
     def _bytes(self, part: email.message.Message) -> bytes:
+        tame(part)
         payload = part.get_payload()
         apart = self.bulk.decoded(payload) if isinstance(payload, str) else None
         return part_bytes(part) if apart is None else apart
@@ -198,6 +200,7 @@ class Walk:
                 self._note(spot.path, part.get_content_type(), 0, Became.LEFT_OUT)
             return
         kind = part.get_content_type()
+        tame(part)
         payload = part.get_payload()
         if kind == "message/rfc822" or (kind in ("message/global", "message/news")):
             self._inner(part, spot)
