@@ -130,6 +130,8 @@ def tell(stack: Stack) -> None:
     veridox document show {slip}               one document with its findings
     veridox document set {slip} gross_total=1421.28 --note "slip of the pen"
     veridox document history {slip}            its whole story
+    veridox document why {slip}                why it stands where it stands, condition by condition
+    veridox rule try "risk > 1 %" --document {slip}
     veridox trail verify                  nobody changed the trail
 
   bin/demo status | stop | fresh

@@ -10,9 +10,9 @@ from veridox.core.posting import Bill, PostingState
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.post import post as clear
+from veridox.service.documents.actions import settle as settling
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import UnreachableError, WrongStateError
-from veridox.service.flow import appliers
 from veridox.service.flow.actions.fail import fail
 from veridox.service.intake.models import File, Message
 from veridox.service.ledgers.actions import answers
@@ -195,7 +195,7 @@ def test_the_mail_of_a_refused_bill_goes_to_people(installation, cleared):
     settled = []
     installation.ledger.refuses = ("period: closed",)
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(appliers, "settle", settled.append)
+        patch.setattr(settling, "settle", settled.append)
         message = Message.objects.create(
             connection=None, pipeline_version=cleared.pipeline_version, arrived_folder="",
             arrived_uidvalidity=1, arrived_uid=1, folder="", fingerprint="f", size=1, sha256="s",

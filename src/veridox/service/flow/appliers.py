@@ -15,7 +15,7 @@ from veridox.core.pipeline.effects import (
 from veridox.core.posting import bill_of
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.say import say
-from veridox.service.documents.actions.settle import settle
+from veridox.service.documents.actions.settle import settle_mail_of
 from veridox.service.flow.gathering import Ground
 from veridox.service.ledgers.actions.prepare import give_free, prepare, reserve
 from veridox.service.notices.actions.queue import queue_notices
@@ -56,8 +56,7 @@ def _notify(ground: Ground, effect: Notify) -> None:
 
 def _settle(ground: Ground, effect: SettleMail) -> None:
     del effect
-    if ground.document.file.message_id:
-        settle(ground.document.file.message_id)
+    settle_mail_of(ground.document.file)
 
 
 APPLIERS: Final[dict[type[Effect], Applier]] = {

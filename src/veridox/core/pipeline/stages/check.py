@@ -3,7 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 
-from veridox.core.checks import run_checks
+from veridox.core.checks import CODES, run_checks
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
 from veridox.core.language.explain import shown_value
@@ -41,7 +41,7 @@ def check(definition: Definition, case: Case) -> Outcome:
     open_findings = []
     for finding in findings:
         by = None
-        if finding not in from_outside:
+        if finding not in from_outside and CODES[finding.code].accepted:
             by = acceptance_of(finding, reading, case.statements)
         if finding.blocks and by is None:
             open_findings.append(finding)

@@ -7,13 +7,12 @@ from django.db import transaction
 from veridox.core.facts import said_of
 from veridox.core.facts.gathering import SAID_OF
 from veridox.core.language.typing import nearest
-from veridox.core.pipeline import Said
 from veridox.core.pipeline.edits import EditError, corrected, differences
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.new_reading import new_reading
-from veridox.service.documents.actions.say import no_longer
+from veridox.service.documents.actions.say import ANSWERED, no_longer
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
@@ -96,7 +95,7 @@ def _recheck(actor: Actor, document: Document, details: dict[str, Any], act: str
 
     What was accepted holds where the same is found of the same values.
     """
-    no_longer(document, actor, Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
+    no_longer(document, actor, *ANSWERED)
     document.touched = True
     walk(actor, document, act, details)
     return document

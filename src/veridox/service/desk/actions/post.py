@@ -7,7 +7,7 @@ from veridox.core.findings.wording import counted
 from veridox.core.pipeline import Said, identity_of
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
-from veridox.service.documents.actions.say import no_longer, say
+from veridox.service.documents.actions.say import ANSWERED, no_longer, say
 from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
@@ -42,7 +42,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
             f"{counted(len(blocking), 'blocking finding')} against posting; give a reason."
         )
     reading, seen = current_reading(document), conditions_seen(document)
-    no_longer(document, actor, Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
+    no_longer(document, actor, *ANSWERED)
     for finding in blocking:
         identity = identity_of(finding, reading)
         say(document, actor, Said.ACCEPTED, identity=identity, finding=finding, reason=reason)

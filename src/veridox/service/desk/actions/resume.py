@@ -4,7 +4,7 @@ from django.db import transaction
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit, move_to
-from veridox.service.documents.actions.settle import settle
+from veridox.service.documents.actions.settle import settle_mail_of
 from veridox.service.documents.models import Document, State
 from veridox.service.trail.record import record
 from veridox.service.work import defer
@@ -23,7 +23,6 @@ def resume(actor: Actor, document_id: int, version: int) -> Document:
         defer("post", posting_id=str(posting.pk))
     else:
         defer("advance", document_id=document.pk)
-    if document.file.message_id:
-        settle(document.file.message_id)
+    settle_mail_of(document.file)
     record(actor, "document.resumed", "document", document.pk, {"at": at.value})
     return document

@@ -1,6 +1,7 @@
 """Keep what people and others say of a document, and end what holds no more."""
 
 from collections.abc import Iterable
+from typing import Final
 
 from django.utils import timezone
 
@@ -8,6 +9,9 @@ from veridox.core.findings import Finding
 from veridox.core.pipeline import Identity, Said
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import Document, Statement
+
+ANSWERED: Final = (Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
+"""What holds no more once a person decides: what stopped it, and what was decided before."""
 
 
 def say(

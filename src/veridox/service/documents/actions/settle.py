@@ -3,7 +3,7 @@
 from veridox.core.readers.mail.documents import STUCK
 from veridox.service.documents.models import ENDED, WITH_PEOPLE, Document, State
 from veridox.service.intake.actions.moves import queue_move
-from veridox.service.intake.models import FileState, Message, Place
+from veridox.service.intake.models import File, FileState, Message, Place
 
 
 def settle(message_id: int) -> None:
@@ -16,6 +16,12 @@ def settle(message_id: int) -> None:
     # What came again goes where the first one goes.
     for repeat in Message.objects.select_for_update().filter(repeat_of=message).order_by("pk"):
         _to(repeat, place)
+
+
+def settle_mail_of(file: File) -> None:
+    """The same for the mail that brought a file, if any did."""
+    if file.message_id:
+        settle(file.message_id)
 
 
 def _to(message: Message, place: Place | None) -> None:

@@ -9,7 +9,7 @@ from veridox.core.pipeline import as_wanted
 from veridox.core.reading import Reading, Source, reading_to_json
 from veridox.readerpool import ReadAnswer
 from veridox.service.accounts.actors import Actor
-from veridox.service.documents.actions.settle import settle
+from veridox.service.documents.actions.settle import settle_mail_of
 from veridox.service.documents.columns import fill_columns
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.intake.models import File, FileState
@@ -83,8 +83,7 @@ def fail_file(actor: Actor, file_id: int, reason: str) -> None:
         return
     file.state, file.reason = FileState.FAILED, reason
     file.save(update_fields=["state", "reason"])
-    if file.message_id:
-        settle(file.message_id)
+    settle_mail_of(file)
     record(actor, "file.failed", "file", file.pk, {"reason": reason})
 
 

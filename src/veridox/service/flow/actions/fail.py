@@ -5,7 +5,7 @@ from django.db import transaction
 from veridox.core.pipeline.states import event_of
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
-from veridox.service.documents.actions.settle import settle
+from veridox.service.documents.actions.settle import settle_mail_of
 from veridox.service.documents.models import ENDED, Document, State
 from veridox.service.notices.actions.queue import queue_notices
 from veridox.service.trail.record import record
@@ -26,6 +26,5 @@ def stop(actor: Actor, document: Document, reason: str) -> None:
     move_to(document, State.FAILED)
     document.save()
     queue_notices(document, event_of(State.FAILED))
-    if document.file.message_id:
-        settle(document.file.message_id)
+    settle_mail_of(document.file)
     record(actor, "document.failed", "document", document.pk, {"reason": reason})
