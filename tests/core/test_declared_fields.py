@@ -200,7 +200,7 @@ def test_a_closed_list_is_matched_whole_and_nearly_but_never_twice():
         ("from: =subject", "from: =received", "this is a date, the field a text"),
         ("deposit: {", "gross_total: {", "'gross_total' is a name that every pipeline has"),
         ("deposit: {", "Deposit: {", "'Deposit': small letters"),
-        ("[till receipt]", "[till recipt]", "no field set 'till recipt'"),
+        ("[till receipt]", "[till recipt]", "'till recipt' is not a field set that ships"),
         ("sampling_site]", "sampling_sit]", "unknown field 'sampling_sit'"),
         ("time_on_site > 120", "time_on_sit > 120", "unknown name 'time_on_sit'"),
         ("time_on_site > 120", "time_on_site > 120 GBP", "a number cannot be compared with"),

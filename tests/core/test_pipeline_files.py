@@ -5,8 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from veridox.core.pipeline import PipelineError, Problem, load
-from veridox.core.pipeline.shown import underlined
-from veridox.core.pipeline.start import starting_text
+from veridox.core.pipeline.file.shown import underlined
+from veridox.core.pipeline.file.start import starting_text
 
 TEXT = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
 
@@ -57,7 +57,8 @@ def test_a_mistake_inside_a_condition_is_told_at_its_own_column():
     ("kinds: [invoice, credit note]", "kinds: [reminder]", "never posted|ever posted"),
     ("need: [number,", "need: [numbr,", "unknown field 'numbr'"),
     ("to: ap-team@merrowmere.example", "to: nobody", "not a mail address"),
-    ("as: bill", "as: expense", "is not known"),
+    ("as: bill", "as: expense", "not yet available"),
+    ("as: bill", "as: gift", "is not known"),
     ("unread: true", "unread: perhaps", "true or false"),
     ("title:", "pipeline: twice\ntitle:", "stands here twice"),
 ])  # fmt: skip

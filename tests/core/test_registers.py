@@ -119,14 +119,15 @@ def test_every_name_of_the_language_says_what_it_is_and_who_controls_it():
     # What a document or its mail says never decides who gets or answers anything.
     assert ours.isdisjoint(FIELDS)
     assert {name.partition(".")[0] for name in ours} == {
-        "blocked", "risk", "entity", "vendor", "order",
+        "blocked", "risk", "entity", "vendor", "order", "link", "mailbox", "queue", "end_reason",
+        "posting",
     }  # fmt: skip
     assert set(known_at(Scope.MAIL)) < set(known_at(Scope.FILE)) < set(known_at(Scope.READING))
     assert "vendor.code" not in known_at(Scope.READING)
 
 
 def test_every_event_has_its_text_and_its_state_once():
-    texts = Path("src/veridox/service/notices/texts")
+    texts = Path("src/veridox/core/pipeline/texts")
     assert all((texts / f"{event.template}.txt").is_file() for event in EVENTS.values())
     states = [event.state for event in EVENTS.values() if event.state]
     assert len(states) == len(set(states))

@@ -138,7 +138,7 @@ def test_a_notice_can_have_a_condition_and_go_to_the_chat():
 """
     )
     (tell,) = load(text).tell
-    assert (tell.on, tell.channel, tell.text) == ("taken in", "ap", "{{ subject }}")
+    assert (tell.on, tell.channel, tell.text.source) == ("taken in", "ap", "{{ subject }}")
     assert tell.when is not None
 
 

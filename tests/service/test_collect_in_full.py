@@ -18,7 +18,7 @@ from veridox.service.intake.models import File, FileState, Message, Refusal
 from veridox.service.intake.moving import move
 from veridox.service.intake.outcomes import OUTCOMES, outcome_of, with_outcome
 from veridox.service.notices.models import Notice
-from veridox.service.pipelines.actions.publish import publish
+from veridox.service.pipelines.actions.publish import PipelineFileError, publish
 from veridox.service.trail.models import Entry
 
 SOURCE = ("supplier-invoices", "ap-inbox", "INBOX")
@@ -348,8 +348,8 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
     when: subject matches "*urgent*"
     mail: {to: ap-team@merrowmere.example, template: taken-in}
   - on: taken in
-    when: message.headers["x-topic"] == "bills"
-    chat: {channel: ap, text: "{{ sender }}: {{ subject }} {{ files | join(', ') }} {{ link }}"}
+    when: message.headers["x-topic"] is not missing and message.headers["x-topic"] == "bills"
+    chat: {channel: ap, text: "{{ sender.address }}: {{ subject }}{% for file in files %} {{ file.name }}{% endfor %} {{ link }}"}
 """)  # fmt: skip
     installation.mailbox.put(bill("Invoice, urgent"))
     installation.mailbox.put(bill("Invoice", X_Topic="bills", content=PDF + b"x"))
@@ -359,21 +359,18 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
     mail, chat = Notice.objects.order_by("pk")
     assert mail.subject == "Mail from Brinefold Feeds: Invoice, urgent"
     assert "Please find our invoice attached." in mail.text
-    assert "Files: a.pdf" in mail.text
+    assert "File: a.pdf" in mail.text
     assert chat.channel == "ap"
     assert chat.text.startswith("bills@brinefold.example: Invoice a.pdf http")
 
 
-def test_a_slip_in_a_chat_text_loses_no_mail(installation):
+def test_a_slip_in_a_chat_text_is_told_before_it_runs(installation):
     put_connection(SYSTEM, "ap-chat", "chat", {"url": "https://chat.example/x"}, None)
-    publish(SYSTEM, PIPELINE[: PIPELINE.index("tell:")] + """tell:
+    with pytest.raises(PipelineFileError, match="unknown name 'sendr.name'"):
+        publish(SYSTEM, PIPELINE[: PIPELINE.index("tell:")] + """tell:
   - on: taken in
-    chat: {channel: ap, text: "{{ nobody_knows }}"}
+    chat: {channel: ap, text: "{{ sendr.name }}"}
 """)  # fmt: skip
-    installation.mailbox.put(bill())
-    assert collect(*SOURCE) == 1
-    go_on()
-    assert "nobody_knows" in Notice.objects.get().text
 
 
 @pytest.mark.parametrize("outcome", OUTCOMES)

@@ -1,6 +1,5 @@
 import pytest
 from django.db import connection
-from jinja2 import UndefinedError
 
 from demo import bills
 from tests.service.conftest import PIPELINE, SYSTEM, jobs
@@ -10,9 +9,9 @@ from veridox.service.desk.actions.discard import discard
 from veridox.service.documents.models import State
 from veridox.service.errors import AdapterError, UnreachableError, VeridoxError
 from veridox.service.intake.models import File, FileState
+from veridox.service.masterdata.models import Vendor
 from veridox.service.notices.models import Notice, NoticeState
 from veridox.service.notices.telling import tell
-from veridox.service.notices.templates import render
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.upkeep.rescue import purge_finished, settle_given_up
 from veridox.service.work import LONGEST_WAIT, Patience
@@ -103,28 +102,6 @@ def test_pauses_between_tries_grow_to_a_limit():
 
 # -- notices
 
-NAMES = {
-    "number": "A-1", "kind": "invoice", "seller": "Saltglass", "total": "1.00 GBP", "due": None,
-    "order": "", "entity": "Trust", "file": "a.pdf", "subject": "", "sender": "",
-    "reasons": ["one", "two"], "end_reason": "sent twice", "link": "http://x/documents/1",
-    "posting": {"number": "BL-1", "link": "http://f/1"},
-}  # fmt: skip
-
-
-@pytest.mark.parametrize("template", ["posted", "at-the-desk", "discarded", "failed"])
-def test_every_template_has_a_subject_and_a_link(template):
-    subject, text = render(template, NAMES)
-    assert subject
-    assert "\n" not in subject
-    assert "http://x/documents/1" in text
-    assert "None" not in text
-
-
-def test_a_name_that_is_missing_is_an_error_and_not_a_blank():
-    with pytest.raises(UndefinedError):
-        render("posted", {})
-
-
 ALL_EVENTS = (
     PIPELINE
     + """
@@ -145,6 +122,47 @@ def test_people_are_told_of_each_event_they_asked_for(installation, clerk):
                     ("discarded", "clerks@merrowmere.example")]  # fmt: skip
     assert "60.00 GBP too high" in Notice.objects.first().text
     assert len(jobs("tell")) == 2
+
+
+def test_who_is_told_may_be_what_the_master_data_says(installation, clerk):
+    to = (
+        PIPELINE[: PIPELINE.index("tell:")]
+        + """tell:
+  - on: at the desk
+    when: gross_total > 1 GBP
+    mail: {to: =vendor.contact, subject: "{{ number }} waits", text: "{{ gross_total }} {{ queue }}"}
+  - on: at the desk
+    when: buyer_reference == "x"
+    mail: {to: clerks@merrowmere.example, template: at-the-desk}
+"""
+    )
+    installation.version = publish(SYSTEM, to)
+    document = installation.checked(bills.SALT_SLIP, "band")
+    sent, not_evaluated = Notice.objects.order_by("pk")
+    assert (sent.recipient, sent.state) == (document.vendor.email, NoticeState.PREPARED)
+    assert sent.subject == f"{document.number} waits"
+    assert sent.text.endswith("GBP exceptions")
+    # A condition that cannot be evaluated is no silence: it is listed among what failed.
+    assert not_evaluated.state == NoticeState.FAILED
+    assert "buyer_reference" in not_evaluated.problem
+    assert len(jobs("tell")) == 1
+
+
+def test_without_a_contact_nobody_is_written_to_and_it_is_listed(installation, clerk):
+    to = (
+        PIPELINE[: PIPELINE.index("tell:")]
+        + """tell:
+  - on: at the desk
+    mail: {to: =vendor.contact, template: at-the-desk}
+"""
+    )
+    installation.version = publish(SYSTEM, to)
+    Vendor.objects.update(email="")
+    installation.checked(bills.SALT_SLIP, "band")
+    notice = Notice.objects.get()
+    assert (notice.state, notice.recipient) == (NoticeState.FAILED, "")
+    assert notice.problem == "nobody to send it to: vendor.contact is missing"
+    assert not jobs("tell")
 
 
 class Outbox:

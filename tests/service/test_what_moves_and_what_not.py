@@ -142,7 +142,7 @@ def test_reading_anew_that_was_given_up_shows_at_its_document(slip):
 def test_a_new_mail_is_announced_once_through_the_chat_that_is_named(message):  # noqa: F811
     put_connection(SYSTEM, "ap-chat", "chat", {"url": "https://chat.example/a"}, None)
     put_connection(SYSTEM, "other-chat", "chat", {"url": "https://chat.example/b"}, None)
-    told = 'tell:\n  - on: taken in\n    chat: {channel: ap, text: "{{ sender }}"}\n'
+    told = 'tell:\n  - on: taken in\n    chat: {channel: ap, text: "{{ sender.address }}"}\n'
     text = PIPELINE[: PIPELINE.index("tell:")] + told + "through: {chat: other-chat}\n"
     message.pipeline_version = publish(SYSTEM, text)
     message.save()

@@ -28,7 +28,7 @@ def check(context: click.Context, file: Path, as_json: bool) -> None:
     try:
         from veridox.core.findings.wording import counted
         from veridox.core.pipeline import PipelineError, load
-        from veridox.core.pipeline.shown import underlined
+        from veridox.core.pipeline.file.shown import underlined
     except ModuleNotFoundError as error:
         raise click.ClickException(
             f"checking offline needs more packages: pip install 'veridox[read]' ({error.name})"
@@ -71,7 +71,7 @@ def new(name: str, out: Path | None) -> None:
     if not re.fullmatch(r"[a-z0-9][a-z0-9-]{0,62}", name):
         raise click.UsageError(f"{name!r}: small letters, digits and dashes, 63 at most")
     try:
-        from veridox.core.pipeline.start import starting_text
+        from veridox.core.pipeline.file.start import starting_text
     except ModuleNotFoundError as error:
         raise click.ClickException(
             f"pipeline files need more packages: pip install 'veridox[read]' ({error.name})"

@@ -114,10 +114,12 @@ class _Reader:
         """What came of a file; `names`: those of the mail that it lay in."""
         from veridox.core.pipeline import as_wanted
         from veridox.core.pipeline.naming import names_of_bytes
+        from veridox.core.reading import FIELDS
 
         answer = self.pool.read(
             content, sha256=hashlib.sha256(content).hexdigest(), name=name, path=shown,
-            words=self.words, extra=[each.field for each in self.declared], buyers=self.entities,
+            words=self.words, buyers=self.entities,
+            extra=[each.field for each in self.declared if each.field.name not in FIELDS],
         )  # fmt: skip
         names = names or names_of_bytes(name, answer.media_type, len(content), 1)
         found = tuple(as_wanted(each, self.declared, names, {}) for each in answer.readings)
@@ -260,7 +262,7 @@ def _declared(pipeline: Path) -> "tuple[Declared, ...]":
         definition = load(pipeline.read_text(encoding="utf-8"))
     except PipelineError as error:
         raise click.ClickException(f"{pipeline}:{error}") from error
-    return tuple(definition.declared)
+    return definition.completing
 
 
 def _blocked(document: dict[str, Any]) -> bool:

@@ -2,6 +2,16 @@
 
 from veridox.core.findings.code import ENTITIES, ORDERS, VENDORS, Code
 from veridox.core.findings.finding import Finding, Weight
-from veridox.core.findings.outside import LEDGERS, READERS
+from veridox.core.findings.outside import LEDGERS, READERS, RULES
 
-__all__ = ["ENTITIES", "LEDGERS", "ORDERS", "READERS", "VENDORS", "Code", "Finding", "Weight"]
+__all__ = [
+    "ENTITIES",
+    "LEDGERS",
+    "ORDERS",
+    "READERS",
+    "RULES",
+    "VENDORS",
+    "Code",
+    "Finding",
+    "Weight",
+]

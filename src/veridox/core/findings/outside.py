@@ -82,3 +82,16 @@ LEDGERS: Final[dict[str, Code]] = {
     ),
 }
 """Said by the ledger. No check can find them anew: they stand until a person decides."""
+
+RULES: Final[dict[str, Code]] = {
+    "rule.told": Code(
+        title="A rule of the pipeline says so",
+        why="The developer of the pipeline wrote it; its sentence is theirs.",
+        lowered=True,
+    ),
+    "rule.not_evaluated": Code(
+        title="A rule of the pipeline could not be evaluated",
+        why="A value that it needs is missing; whether it holds is not known, so a person looks.",
+    ),
+}
+"""Said by the rules that a pipeline brings; their weights stand with them."""

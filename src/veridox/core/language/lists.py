@@ -31,6 +31,10 @@ def _stated(row: Row) -> dict[str, Literal]:
     return {name: cell.value for name, cell in row.items()}
 
 
+def _without_empty(row: Mapping[str, Literal]) -> Names:
+    return {name: value for name, value in row.items() if value != ""}
+
+
 def _orders(subject: Subject) -> list[Names]:
     order = subject.facts.order if subject.facts else None
     if order is None:
@@ -53,11 +57,14 @@ LISTS: Final[dict[str, ListRow]] = {
         get=lambda s: map(_stated, s.facts.reading.tax_lines) if s.facts else (),
     ),
     "findings": ListRow(
-        scope=Scope.CHECKED, has={"code": Type.TEXT, "weight": Type.TEXT, "message": Type.TEXT},
+        scope=Scope.CHECKED,
+        has={"code": Type.TEXT, "weight": Type.TEXT, "message": Type.TEXT, "letter": Type.TEXT},
         help="what the checks found",
         example='all(each.weight == "note" for each in findings)',
         get=lambda s: [
-            {"code": f.code, "weight": f.weight.value, "message": f.message} for f in s.findings
+            _without_empty({"code": f.code, "weight": f.weight.value, "message": f.message,
+                            "letter": f.letter})
+            for f in s.findings
         ],
     ),
     "orders": ListRow(
@@ -66,6 +73,17 @@ LISTS: Final[dict[str, ListRow]] = {
              "closed": Type.TRUTH},
         example="sum(order.net_total for order in orders) > 10000 GBP",
         get=_orders,
+    ),
+    "files": ListRow(
+        scope=Scope.MAIL, help="files that came with the mail, but those left out",
+        has={"name": Type.TEXT, "type": Type.TEXT, "size": Type.NUMBER, "position": Type.NUMBER},
+        example='any(file.type == "application/xml" for file in files)',
+        get=lambda s: s.files,
+    ),
+    "reasons": ListRow(
+        scope=Scope.STOPPED, help="why it stands where it does", has={"text": Type.TEXT},
+        example='any(contains(reason.text, "order") for reason in reasons)',
+        get=lambda s: [{"text": reason} for reason in s.reasons],
     ),
 }  # fmt: skip
 """Every list of the language."""

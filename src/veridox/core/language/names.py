@@ -34,7 +34,8 @@ class Scope(IntEnum):
     READING = 3  # once the pages were read
     CHECKED = 4  # once the checks looked at it
     DECIDED = 5  # at the gates
-    POSTED = 6  # once it stands in the ledger
+    STOPPED = 6  # once the gates said where it stands, and why
+    POSTED = 7  # once it stands in the ledger
 
 
 class Control(StrEnum):
@@ -54,6 +55,10 @@ class Subject:
         blocked: whether a blocking finding stands that nobody accepted; None before the checks.
         risk: the chance that a value about to be posted is wrong; None before the checks.
         findings: what the checks said.
+        reasons: why it stands where it does, a sentence each.
+        files: names of each file of the mail (`file.name` and the like, without `file.`).
+        around: values of names that the service alone knows: where it waits, as what it was
+            booked, its address in the console, what was said when the run began.
     """
 
     mail: Names = field(default_factory=dict)
@@ -61,6 +66,9 @@ class Subject:
     blocked: bool | None = None
     risk: Percent | None = None
     findings: tuple[Finding, ...] = ()
+    reasons: tuple[str, ...] = ()
+    files: tuple[Names, ...] = ()
+    around: Names = field(default_factory=dict)
 
 
 Getter = Callable[[Subject], Literal | None]
@@ -125,6 +133,13 @@ def _read(name: str, title: str, about: str, get: Of, *values: str) -> tuple[str
     )  # fmt: skip
 
 
+def _around(name: str, scope: Scope, title: str, about: str) -> tuple[str, NameRow]:
+    return name, NameRow(
+        type=Type.TEXT, scope=scope, control=Control.OURS, help=about, title=title,
+        get=lambda subject: subject.around.get(name),
+    )  # fmt: skip
+
+
 TABLE: Final[dict[str, NameRow]] = dict((
     *(_of_field(name) for name in FIELDS),
     _read("kind", "the kind of document", "kind of document",
@@ -142,6 +157,11 @@ TABLE: Final[dict[str, NameRow]] = dict((
     )),
     _ours("entity", Type.TEXT, "the company billed", "code of our company that is billed",
           lambda f: f.entity.code if f.entity else None),
+    _ours("entity.name", Type.TEXT, "the company billed", "name of our company that is billed",
+          lambda f: f.entity.name if f.entity else None),
+    _ours("vendor.contact", Type.TEXT, "the vendor's contact",
+          "address in the master data that letters go to",
+          lambda f: f.vendor.contact if f.vendor else None),
     _ours("vendor.code", Type.TEXT, "the vendor's code", "code of the vendor in the master data",
           lambda f: f.vendor.code if f.vendor else None),
     _ours("vendor.name", Type.TEXT, "the vendor", "name of the vendor in the master data",
@@ -153,6 +173,13 @@ TABLE: Final[dict[str, NameRow]] = dict((
           lambda f: f.order.number if f.order else None),
     _ours("order.net_total", Type.MONEY, "the order's net total", "what was ordered, without tax",
           lambda f: f.order.net_total if f.order else None),
+    _around("link", Scope.MAIL, "its page", "address of its page in the console"),
+    _around("mailbox", Scope.MAIL, "the mailbox", "name of the mailbox that it came from"),
+    _around("queue", Scope.STOPPED, "the queue", "queue in which it waits"),
+    _around("end_reason", Scope.STOPPED, "why it ended", "what was said when it ended"),
+    _around("posting.number", Scope.POSTED, "the ledger's number", "number in the ledger"),
+    _around("posting.link", Scope.POSTED, "its page in the ledger",
+            "address of its page in the ledger"),
     _of_mail("sender.address", Type.TEXT, Scope.MAIL, "the sender's address",
              "address that the mail says it is from"),
     _of_mail("sender.name", Type.TEXT, Scope.MAIL, "the sender",

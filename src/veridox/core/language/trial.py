@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from veridox.core.language.evaluate import evaluate
 from veridox.core.language.explain import look, shown_value
 from veridox.core.language.functions import NotEvaluableError
-from veridox.core.language.lists import EVERY, lists_of
-from veridox.core.language.names import Subject, values_of
+from veridox.core.language.lists import known_at, lists_of
+from veridox.core.language.names import Scope, Subject, values_of
 from veridox.core.language.parse import ExpressionError, parse
 from veridox.core.language.syntax import Type
 from veridox.core.language.typing import type_of
@@ -47,7 +47,7 @@ def try_expression(
     """
     try:
         expression = parse(source)
-        kind = type_of(expression, {**EVERY, **(declared or {})})
+        kind = type_of(expression, {**known_at(Scope.DECIDED), **(declared or {})})
     except ExpressionError as error:
         return Trial(problem=str(error), hint=error.hint, at=error.at)
     if subject is None:

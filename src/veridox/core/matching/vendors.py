@@ -24,13 +24,14 @@ _LEGAL = re.compile(
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class VendorRecord:
-    """A vendor of the master data, as far as matching needs it."""
+    """A vendor of the master data, as far as matching needs it; `contact` is a mail address."""
 
     code: str
     name: str
     tax_id: str = ""
     needs_order: bool = True
     blocked: bool = False
+    contact: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

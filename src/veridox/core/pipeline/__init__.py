@@ -12,8 +12,8 @@ from veridox.core.pipeline.definition import (
     Post,
     Tell,
 )
-from veridox.core.pipeline.load import PipelineError, load
-from veridox.core.pipeline.nodes import Problem
+from veridox.core.pipeline.file.load import Examined, PipelineError, examine, load
+from veridox.core.pipeline.file.nodes import Problem
 from veridox.core.pipeline.statements import Identity, Said, Statement, identity_of
 from veridox.core.pipeline.states import ENDED, EVENTS, WITH_PEOPLE, State
 from veridox.core.pipeline.wanted import (
@@ -37,6 +37,7 @@ __all__ = [
     "Declared",
     "Definition",
     "DeskRule",
+    "Examined",
     "Folders",
     "Identity",
     "LetterFact",
@@ -54,6 +55,7 @@ __all__ = [
     "as_wanted",
     "completed",
     "conditions",
+    "examine",
     "identity_of",
     "is_pattern",
     "load",

@@ -65,6 +65,8 @@ class Case:
         reading: number of the version of the reading.
         statements: what people and others said and what still holds, oldest first.
         mail: names of mail and file for expressions.
+        files: names of each file of the mail.
+        around: values of names that the service alone knows, as its mailbox.
         posting: the newest posting that was not cancelled.
         letter: the newest letter to the vendor.
         checked: what the checks said; None before the stage `check`.
@@ -76,6 +78,8 @@ class Case:
     reading: int = 1
     statements: tuple[Statement, ...] = ()
     mail: Mapping[str, Literal] = field(default_factory=dict)
+    files: tuple[Mapping[str, Literal], ...] = ()
+    around: Mapping[str, Literal] = field(default_factory=dict)
     posting: PostingFact | None = None
     letter: LetterFact | None = None
     checked: Checked | None = None

@@ -8,7 +8,7 @@ from veridox.core.language import NotEvaluableError, evaluate
 from veridox.core.language.syntax import Expression, Literal
 from veridox.core.pipeline.definition import Declared
 from veridox.core.pipeline.edits import with_known
-from veridox.core.reading import Field, FieldType, Origin, Reading, Value
+from veridox.core.reading import FIELDS, Field, FieldType, Origin, Reading, Value
 
 
 def completed(
@@ -23,7 +23,8 @@ def completed(
         name, spec = each.field.name, each.field.spec
         if not each.field.concerns(reading.kind):
             continue
-        extra[name] = spec
+        if name not in FIELDS:
+            extra[name] = spec
         if name in fields:
             continue
         text = _evaluated(each.source, mail)

@@ -3,7 +3,9 @@
 from dataclasses import dataclass, field
 
 from veridox.core.facts import CheckSettings
+from veridox.core.findings import Weight
 from veridox.core.language import Expression
+from veridox.core.language.texts import Text
 from veridox.core.pipeline.wanted import Wanted
 from veridox.core.reading import ExtraField, Value
 
@@ -83,6 +85,27 @@ class DeskRule:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class CheckRule:
+    """A check of the developer's own.
+
+    Attributes:
+        name: what people call it.
+        when: the condition under which it is told.
+        source: its text.
+        weight: of the finding.
+        say: its sentence.
+        hint: what clerks can do.
+    """
+
+    name: str
+    when: Expression
+    source: str
+    say: Text
+    weight: Weight = Weight.WARN
+    hint: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Post:
     """Where and as what a cleared document is posted."""
 
@@ -95,20 +118,28 @@ class Tell:
     """A mail or a chat message at an event.
 
     Attributes:
-        on: `taken in`, `posted`, `at the desk`, `discarded` or `failed`.
+        on: name of the event.
         when: a condition that must hold too; None for always.
-        to: address of the mail; empty for a chat message.
-        template: name of a template that ships.
+        to: address of the mail; empty for a chat message, or where `to_from` says it.
+        to_from: where the address comes from: names that people or master data decide.
+        template: name of a text that ships; empty for a text of the pipeline.
+        subject, text: of the pipeline.
         channel: of the chat; empty for a mail.
-        text: of the chat message, a template; empty for the template that ships.
     """
 
     on: str
-    to: str = ""
-    template: str = ""
     when: Expression | None = None
+    to: str = ""
+    to_from: Expression | None = None
+    template: str = ""
+    subject: Text | None = None
+    text: Text | None = None
     channel: str = ""
-    text: str = ""
+
+    @property
+    def is_mail(self) -> bool:
+        """Whether it goes by mail."""
+        return not self.channel
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -132,8 +163,15 @@ class Definition:
     collect: tuple[Collect, ...] = ()
     others_aside: bool = True
     declared: tuple[Declared, ...] = ()
+    told_by_mail: tuple[Declared, ...] = ()
     check: CheckSettings = field(default_factory=CheckSettings)
+    rules: tuple[CheckRule, ...] = ()
     desk: tuple[DeskRule, ...] = ()
     post: Post | None = None
     tell: tuple[Tell, ...] = ()
     through: Through = field(default_factory=Through)
+
+    @property
+    def completing(self) -> tuple[Declared, ...]:
+        """All fields that do not only come from pages: its own, and those that the mail tells."""
+        return (*self.declared, *self.told_by_mail)

@@ -50,10 +50,11 @@ TAKEN_IN: Final = "taken in"
 
 EVENTS: Final[dict[str, Event]] = {
     TAKEN_IN: Event(template="taken-in", scope=Scope.MAIL),
-    "posted": Event(template="posted", scope=Scope.FILE, state=State.POSTED),
-    "at the desk": Event(template="at-the-desk", scope=Scope.FILE, state=State.AT_DESK),
-    "discarded": Event(template="discarded", scope=Scope.FILE, state=State.DISCARDED),
-    "failed": Event(template="failed", scope=Scope.FILE, state=State.FAILED),
+    "posted": Event(template="posted", scope=Scope.POSTED, state=State.POSTED),
+    "at the desk": Event(template="at-the-desk", scope=Scope.STOPPED, state=State.AT_DESK),
+    "returned": Event(template="returned", scope=Scope.STOPPED, state=State.RETURNED),
+    "discarded": Event(template="discarded", scope=Scope.STOPPED, state=State.DISCARDED),
+    "failed": Event(template="failed", scope=Scope.STOPPED, state=State.FAILED),
 }
 """Events by the name that a pipeline file calls them."""
 
@@ -61,3 +62,7 @@ EVENTS: Final[dict[str, Event]] = {
 def event_of(state: State) -> str:
     """The event that the coming of a state is; empty where nobody is told of it."""
     return next((name for name, event in EVENTS.items() if event.state is state), "")
+
+
+TEMPLATES: Final = tuple(dict.fromkeys(event.template for event in EVENTS.values()))
+"""Names of the texts that ship."""

@@ -17,6 +17,7 @@ from veridox.core.pipeline.stages.post import under_way
 from veridox.service.documents.columns import numbered_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.documents.models import Statement as Row
+from veridox.service.documents.subject import around_of_file, files_beside
 from veridox.service.flow.known import KnownHere
 from veridox.service.intake.names import names_of_file
 from veridox.service.notices.models import LETTER
@@ -58,6 +59,8 @@ def ground_of(document: Document, definition: Definition, *, locking: bool = Tru
         reading=number,
         statements=statements,
         mail=names_of_file(document.file),
+        files=files_beside(document.file),
+        around=around_of_file(document.file),
         posting=posting,
         letter=_letter(document, statements),
     )

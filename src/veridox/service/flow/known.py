@@ -1,12 +1,10 @@
 """Facts from the database: the port of core, for one document. Reads, and locks as it reads."""
 
 from collections.abc import Sequence
-from decimal import Decimal
 
 from django.contrib.postgres.search import TrigramSimilarity
 from django.db import connection
-from django.db.models import Case, F, Q, Sum, When
-from django.db.models.functions import Coalesce
+from django.db.models import Q
 
 from veridox.core.facts import EntityRecord
 from veridox.core.matching import (
@@ -18,16 +16,15 @@ from veridox.core.matching import (
     number_key,
     order_key,
 )
-from veridox.core.money import Money
 from veridox.core.pipeline import Definition
-from veridox.core.reading import Kind, Reading
-from veridox.service.documents.models import Document, State
+from veridox.core.reading import Reading
+from veridox.service.documents.models import Document
 from veridox.service.documents.queries import NOT_COUNTED
+from veridox.service.documents.subject import order_record
 from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.families import family_of, of_one_company, spellings
 from veridox.service.masterdata.models import Entity, Order, Vendor
-
-BILLED = (State.CLEARED, State.POSTED)
+from veridox.service.masterdata.records import entity_record, vendor_record
 
 
 class KnownHere:
@@ -49,13 +46,7 @@ class KnownHere:
 
     def _vendor(self, row: Vendor) -> VendorRecord:
         self.vendors[row.code] = row
-        return VendorRecord(
-            code=row.code,
-            name=row.name,
-            tax_id=row.tax_id,
-            needs_order=row.needs_order,
-            blocked=row.blocked,
-        )
+        return vendor_record(row)
 
     def vendor(self, code: str) -> VendorRecord | None:
         """See the port."""
@@ -83,7 +74,7 @@ class KnownHere:
         if self._definition.entities:
             rows = rows.filter(code__in=self._definition.entities)
         self.entity_rows = {row.code: row for row in rows}
-        return [EntityRecord(code=e.code, name=e.name, tax_id=e.tax_id) for e in rows]
+        return [entity_record(row) for row in rows]
 
     def order(self, stated: str) -> OrderRecord | None:
         """See the port. Two bills of one order that are checked at once would both find room."""
@@ -94,21 +85,7 @@ class KnownHere:
         if row is None:
             return None
         self.orders[row.number] = row
-        return OrderRecord(
-            number=row.number,
-            vendor=row.vendor.code,
-            net_total=Money(amount=row.net_total, currency=row.currency).rounded(),
-            invoiced=Money(amount=self._billed(row), currency=row.currency).rounded(),
-            closed=row.closed,
-            entity=row.entity.code,
-        )
-
-    def _billed(self, order: Order) -> Decimal:
-        goods = F("net_total") - Coalesce(F("charges"), Decimal(0))
-        sign = Case(When(kind=Kind.CREDIT_NOTE.value, then=-goods), default=goods)
-        rows = Document.objects.filter(order=order, state__in=BILLED, currency=order.currency)
-        billed: Decimal | None = rows.exclude(pk=self._document.pk).aggregate(net=Sum(sign))["net"]
-        return billed or Decimal(0)
+        return order_record(row, self._document)
 
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
         """See the port. Also what came later but holds the right to the number."""

@@ -1,6 +1,7 @@
 """What a mail and its file are called in expressions and templates (C04)."""
 
 from collections.abc import Mapping
+from decimal import Decimal
 from typing import Any
 
 from veridox.core.language import header_name
@@ -33,6 +34,17 @@ def names_of_mail(message: Message) -> dict[str, Literal]:
     if message.forwarded:
         names |= _of_letter(message.forwarded)
     return names
+
+
+def names_of_files(message: Message) -> tuple[dict[str, Literal], ...]:
+    """Names of each file of a mail, in their order; those left out are not among them."""
+    rows = message.files.filter(left_out="").order_by("position")
+    return tuple(
+        {"name": name, "type": type_, "size": Decimal(size), "position": Decimal(position)}
+        for name, type_, size, position in rows.values_list(
+            "name", "media_type", "size", "position"
+        )
+    )
 
 
 LETTER = ("sender_address", "sender_name", "recipients", "subject", "text")

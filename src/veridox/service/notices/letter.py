@@ -1,11 +1,11 @@
 """The letter that goes to a vendor with a returned document. Reads only."""
 
 from dataclasses import dataclass
-from datetime import date
 
+from veridox.core.language import lists_of, values_of
+from veridox.core.pipeline.telling import LETTER_TEXT, filled_in
 from veridox.service.documents.models import Document
-from veridox.service.notices.actions.queue import names_for
-from veridox.service.notices.templates import render
+from veridox.service.documents.subject import subject_of_document
 
 NOTHING_SAID = "(please say here what is wrong)"
 """Stands where a draft has nothing to say; a letter with it is not sent."""
@@ -28,22 +28,6 @@ class Letter:
 
 def draft(document: Document) -> Letter:
     """A polite letter that says what does not fit and asks for a corrected document."""
-    points = [
-        str(finding["letter"])
-        for finding in document.findings
-        if finding["weight"] != "note" and finding.get("letter")
-    ]
-    to = document.vendor.email if document.vendor else ""
-    names = {
-        **names_for(document),
-        "points": points,
-        "nothing_said": NOTHING_SAID,
-        "issued": _in_words(document.issue_date),
-    }
-    subject, text = render("please-correct", names)
-    return Letter(to=to, subject=subject, text=text)
-
-
-def _in_words(day: date | None) -> str:
-    # A month's name leaves nothing to guess between countries.
-    return f"{day.day} {day:%B %Y}" if day else ""
+    subject = subject_of_document(document)
+    line, text = filled_in(LETTER_TEXT, values_of(subject), lists_of(subject))
+    return Letter(to=document.vendor.email if document.vendor else "", subject=line, text=text)

@@ -6,11 +6,13 @@ from decimal import Decimal
 from veridox.core.checks import CODES, run_checks
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
+from veridox.core.language import Subject
 from veridox.core.language.explain import shown_value
 from veridox.core.language.syntax import Percent
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
+from veridox.core.pipeline.stages.rules import ruled
 from veridox.core.pipeline.statements import acceptance_of, told
 from veridox.core.pipeline.states import State
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
@@ -37,7 +39,11 @@ def check(definition: Definition, case: Case) -> Outcome:
             case=replace(case, checked=checked),
         )
     from_outside = told(case.statements)
-    findings = (*run_checks(case.facts), *from_outside)
+    found = run_checks(case.facts)
+    subject = Subject(
+        mail=case.mail, files=case.files, around=case.around, facts=case.facts, findings=found
+    )
+    findings = (*found, *ruled(definition.rules, subject, reading), *from_outside)
     open_findings = []
     for finding in findings:
         by = None

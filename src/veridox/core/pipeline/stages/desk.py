@@ -118,6 +118,8 @@ def subject_of(case: Case, checked: Checked) -> Subject:
     """What names and lists of the language speak of at the gates."""
     return Subject(
         mail=case.mail,
+        files=case.files,
+        around=case.around,
         facts=case.facts,
         blocked=bool(checked.open),
         risk=checked.risk,

@@ -99,7 +99,7 @@ def _refuse_if_booked(document: Document) -> None:
 def _complete(actor: Actor, document: Document) -> None:
     """Fields that only the newer version declares come from the mail or by default."""
     reading = current_reading(document)
-    declared = definition_of(document.pipeline_version).declared
+    declared = definition_of(document.pipeline_version).completing
     after = completed(reading, declared, names_of_file(document.file))
     if reading_to_json(after) != reading_to_json(reading):
         new_reading(actor, document, after, "fields that the pipeline declares now")

@@ -33,7 +33,7 @@ def store_again(actor: Actor, document_id: int, answer: ReadAnswer) -> None:
         kept = f"the file is taken for {now} now, for {before} before: the reading stays"
         details = {"kept": kept}
     else:
-        declared = definition_of(document.pipeline_version).declared
+        declared = definition_of(document.pipeline_version).completing
         reading = as_wanted(found, declared, names_of_file(document.file), document.file.known)
         version = new_reading(actor, document, reading, "read again")
         details = {"version": version.number, "kind": document.kind}

@@ -41,7 +41,7 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
     file.text = text_of(answer.pages)
     file.findings = [finding.to_json() for finding in answer.findings]
     file.save(update_fields=["state", "pages", "text", "findings"])
-    declared, mail = definition_of(file.pipeline_version).declared, names_of_file(file)
+    declared, mail = definition_of(file.pipeline_version).completing, names_of_file(file)
     found = [
         as_wanted(each, declared, mail, file.known) for each in answer.readings or (_empty(file),)
     ]

@@ -57,7 +57,7 @@ def missing_around(definition: Definition) -> list[str]:
         if not Connection.objects.filter(name=name, kind=kind).exists()
     ]
     through = definition.through
-    mails = any(tell.to for tell in definition.tell)
+    mails = any(tell.is_mail for tell in definition.tell)
     chats = any(tell.channel for tell in definition.tell)
     said += _way_out("mail", through.outbox, ConnectionKind.OUTBOX, needed=mails)
     said += _way_out("chat", through.chat, ConnectionKind.CHAT, needed=chats)

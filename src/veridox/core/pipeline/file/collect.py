@@ -7,30 +7,21 @@ from typing import cast
 
 import yaml
 
-from veridox.core.filetypes import NAMED
-from veridox.core.language.typing import nearest
-from veridox.core.pipeline import nodes
-from veridox.core.pipeline.definition import BODIES, Collect, Folders
-from veridox.core.pipeline.nodes import Problems, Section
+from veridox.core.pipeline.definition import Collect, Folders
+from veridox.core.pipeline.file import nodes
+from veridox.core.pipeline.file.nodes import Problems, Section
 from veridox.core.pipeline.wanted import Wanted
 
-_ONLY = (
-    "unread", "with_files", "senders", "recipients", "subject", "text", "keyword", "since",
-    "before", "file_names", "at_most",
-)  # fmt: skip
 
-
-def collect_of(node: yaml.Node, path: str, problems: Problems) -> Collect:
-    """One item of `collect`."""
-    keys = ("mailbox", "folder", "watch", "only", "files", "body", "afterwards")
-    part = nodes.section(node, path, problems, keys)
-    if part is None:
-        return Collect()
+def collect_of(part: Section) -> Collect:
+    """One item of `collect`; problems are noted."""
     return _directory(part) if "watch" in part.entries else _mailbox(part)
 
 
 def _mailbox(part: Section) -> Collect:
-    part.require("mailbox")
+    if "mailbox" not in part.entries:
+        part.problems.add(part.node, part.path, f"{part.path} needs 'mailbox'",
+                          "or 'watch', for a directory")  # fmt: skip
     folder = part.get("folder", nodes.text) or "INBOX"
     folders = _folders(part)
     if folder in (folders.done, folders.people, folders.failed):
@@ -40,8 +31,8 @@ def _mailbox(part: Section) -> Collect:
         mailbox=part.get("mailbox", nodes.slug) or "",
         folder=folder,
         only=_only(part),
-        files=part.get("files", _types) or (),
-        body=part.get("body", nodes.choice(*BODIES)) or "never",
+        files=part.all_chosen("files"),
+        body=part.chosen("body") or "never",
         afterwards=folders,
     )
 
@@ -53,13 +44,13 @@ def _directory(part: Section) -> Collect:
             part.problems.add(part.entries[key], part.child(key), message)
     return Collect(
         watch=part.get("watch", _below) or "",
-        files=part.get("files", _types) or (),
+        files=part.all_chosen("files"),
         afterwards=_folders(part),
     )
 
 
 def _folders(part: Section) -> Folders:
-    after = part.section("afterwards", "done", "people", "failed", "keyword")
+    after = part.section("afterwards")
     usual = Folders()
     if after is None:
         return usual
@@ -72,23 +63,27 @@ def _folders(part: Section) -> Folders:
 
 
 def _only(part: Section) -> Wanted:
-    only = part.section("only", *_ONLY)
+    only = part.section("only")
     if only is None:
         return Wanted()
     unread, files = only.get("unread", nodes.truth), only.get("with_files", nodes.truth)
     # The type checker joins the two kinds of answer to `object`.
     since = cast("date | timedelta | None", only.get("since", _since))
+    before = only.get("before", _day)
+    if isinstance(since, date) and before is not None and since >= before:
+        only.problems.add(only.entries["since"], only.child("since"),
+                          f"no day is from {since} on and before {before}")  # fmt: skip
     return Wanted(
         unread=unread is not False,
         with_files=files is not False,
-        senders=only.get("senders", nodes.texts) or (),
-        recipients=only.get("recipients", nodes.texts) or (),
-        subject=only.get("subject", nodes.texts) or (),
-        text=only.get("text", nodes.texts) or (),
+        senders=only.get("senders", nodes.some_texts) or (),
+        recipients=only.get("recipients", nodes.some_texts) or (),
+        subject=only.get("subject", nodes.some_texts) or (),
+        text=only.get("text", nodes.some_texts) or (),
         keyword=only.get("keyword", _keyword) or "",
         since=since,
-        before=only.get("before", _day),
-        file_names=only.get("file_names", nodes.texts) or (),
+        before=before,
+        file_names=only.get("file_names", nodes.some_texts) or (),
         at_most=only.get("at_most", _count) or Wanted().at_most,
     )
 
@@ -129,17 +124,6 @@ def _count(node: yaml.Node, path: str, problems: Problems) -> int | None:
         problems.add(node, path, f"{value!r} is not a number from 1 on")
         return None
     return int(value) if value else None
-
-
-def _types(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] | None:
-    found = []
-    for word in nodes.texts(node, path, problems) or ():
-        if word in NAMED:
-            found.append(word)
-        else:
-            hint = nearest(word, list(NAMED)) or "one of: " + ", ".join(NAMED)
-            problems.add(node, path, f"{word!r} is not a type of file that is known", hint)
-    return tuple(found)
 
 
 def _below(node: yaml.Node, path: str, problems: Problems) -> str | None:

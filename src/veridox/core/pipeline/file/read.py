@@ -7,12 +7,12 @@ import yaml
 
 from veridox.core.language import EVERY, Expression, ExpressionError, Scope, known_at, parse
 from veridox.core.language.names import TYPE_OF_FIELD
-from veridox.core.language.typing import nearest, type_of
+from veridox.core.language.typing import type_of
 from veridox.core.locales.units import known_unit
-from veridox.core.pipeline import nodes
 from veridox.core.pipeline.definition import Declared
-from veridox.core.pipeline.field_sets import FIELD_SETS
-from veridox.core.pipeline.nodes import Problems, Section
+from veridox.core.pipeline.file import nodes
+from veridox.core.pipeline.file.field_sets import FIELD_SETS
+from veridox.core.pipeline.file.nodes import Problems, Section
 from veridox.core.reading import (
     FIELDS,
     ExtraField,
@@ -23,60 +23,80 @@ from veridox.core.reading import (
     decode_value,
 )
 
-TYPES = tuple(kind.value for kind in FieldType if kind is not FieldType.CURRENCY)
-_KEYS = ("type", "title", "labels", "example", "of", "from", "default", "unit", "kinds")
 
-
-def declared_of(read: Section | None) -> tuple[Declared, ...]:
-    """All declared fields, those of field sets first; problems are noted."""
+def declared_of(read: Section | None) -> tuple[tuple[Declared, ...], tuple[Declared, ...]]:
+    """Fields of the pipeline's own, those of field sets first; and fields of the standard that
+    the mail tells. Problems are noted."""
     if read is None:
-        return ()
+        return (), ()
     found = [Declared(field=each) for each in _sets(read)]
+    by_mail: list[Declared] = []
     node = read.entries.get("fields")
     if node is not None:
-        found += _own(node, read)
+        own, by_mail = _own(node, read)
+        found += own
     for each in found:
         read.problems.declared[each.field.name] = TYPE_OF_FIELD[each.field.spec.type]
-    return tuple(found)
+    return tuple(found), tuple(by_mail)
 
 
 def _sets(read: Section) -> list[ExtraField]:
-    found: list[ExtraField] = []
-    node = read.entries.get("field_sets")
-    for name in read.get("field_sets", nodes.texts) or ():
-        if name in FIELD_SETS:
-            found += FIELD_SETS[name]
-        elif node is not None:
-            hint = nearest(name, list(FIELD_SETS)) or "known: " + ", ".join(FIELD_SETS)
-            read.problems.add(node, read.child("field_sets"), f"no field set {name!r}", hint)
-    return found
+    return [field for name in read.all_chosen("field_sets") for field in FIELD_SETS[name]]
 
 
-def _own(node: yaml.Node, read: Section) -> list[Declared]:
+def _own(node: yaml.Node, read: Section) -> tuple[list[Declared], list[Declared]]:
     path, problems = read.child("fields"), read.problems
     if not isinstance(node, yaml.MappingNode):
         problems.add(node, path, f"{path} holds names and what they are")
-        return []
+        return [], []
     found: dict[str, Declared] = {}
+    by_mail: dict[str, Declared] = {}
     for key, value in node.value:
         name = str(getattr(key, "value", ""))
-        if not re.fullmatch(r"[a-z][a-z0-9_]{0,62}", name):
+        if name in FIELDS:
+            if (told := _told_by_mail(name, key, value, f"{path}.{name}", problems)) is not None:
+                by_mail[name] = told
+        elif not re.fullmatch(r"[a-z][a-z0-9_]{0,62}", name):
             problems.add(key, path, f"{name!r}: small letters, digits and underscores, 63 at most")
-        elif name in FIELDS or name in EVERY:
+        elif name in EVERY:
             problems.add(key, path, f"{name!r} is a name that every pipeline has")
         elif name in found:
             problems.add(key, path, f"{name!r} stands here twice")
         elif (one := _one(name, value, f"{path}.{name}", problems)) is not None:
             found[name] = one
-    return list(found.values())
+    return list(found.values()), list(by_mail.values())
+
+
+def _told_by_mail(
+    name: str, key: yaml.Node, node: yaml.Node, path: str, problems: Problems
+) -> Declared | None:
+    """A field of the standard, where no page states it: an order number out of the subject."""
+    part = nodes.section(node, path, problems, "field")
+    if part is None:
+        return None
+    for other in part.entries:
+        if other != "from":
+            problems.add(part.entries[other], part.child(other),
+                         f"{name!r} is a field of the standard: it may only say where it comes "
+                         "from", "as in {from: =part(subject, \"PO-[0-9]+\")}")  # fmt: skip
+    if "from" not in part.entries:
+        problems.add(key, path, f"{name!r} is a name that every pipeline has",
+                     "it may say with 'from' that the mail tells it")  # fmt: skip
+        return None
+    spec = FIELDS[name]
+    expression = _expression(part, "from", spec)
+    if expression is None:
+        return None
+    return Declared(field=ExtraField(name=name, spec=spec), source=expression)
 
 
 def _one(name: str, node: yaml.Node, path: str, problems: Problems) -> Declared | None:
-    part = nodes.section(node, path, problems, _KEYS)
+    part = nodes.section(node, path, problems, "field")
     if part is None:
         return None
-    part.require("type")
-    kind = part.get("type", nodes.choice(*TYPES))
+    if "type" not in part.entries:
+        problems.add(part.node, part.path, f"{path} needs 'type'")
+    kind = part.chosen("type")
     if kind is None:
         return None
     choices = part.get("of", nodes.texts) or ()
@@ -88,7 +108,7 @@ def _one(name: str, node: yaml.Node, path: str, problems: Problems) -> Declared 
     field = ExtraField(
         name=name, spec=spec, labels=part.get("labels", nodes.texts) or (),
         example=part.get("example", nodes.text) or "",
-        kinds=part.get("kinds", _kinds) or frozenset(),
+        kinds=frozenset(Kind(each) for each in part.all_chosen("kinds")),
     )  # fmt: skip
     if not {"labels", "example", "from", "default"} & set(part.entries):
         problems.add(node, path, "nothing says where it stands",
@@ -119,17 +139,6 @@ def _unit(node: yaml.Node, path: str, problems: Problems) -> str | None:
         )
         return None
     return value
-
-
-def _kinds(node: yaml.Node, path: str, problems: Problems) -> frozenset[Kind] | None:
-    known = {kind.value: kind for kind in Kind}
-    found = set()
-    for word in nodes.texts(node, path, problems) or ():
-        if word in known:
-            found.add(known[word])
-        else:
-            problems.add(node, path, f"{word!r} is no kind of document", nearest(word, list(known)))
-    return frozenset(found)
 
 
 def _with_rules(part: Section, declared: Declared) -> Declared:

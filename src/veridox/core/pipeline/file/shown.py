@@ -2,7 +2,7 @@
 
 import re
 
-from veridox.core.pipeline.nodes import Problem
+from veridox.core.pipeline.file.nodes import Problem
 
 WIDEST = 120
 """Characters of a line that are shown."""

@@ -1,0 +1,1 @@
+"""A pipeline file: its keys, its check, its problems, what it warns of."""

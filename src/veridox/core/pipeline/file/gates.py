@@ -1,0 +1,45 @@
+"""The part of a pipeline file that says when a person looks."""
+
+from veridox.core.language import Scope
+from veridox.core.language.verdict import asks_for, implies
+from veridox.core.pipeline.definition import DeskRule
+from veridox.core.pipeline.file import nodes
+from veridox.core.pipeline.file.nodes import Section
+from veridox.core.pipeline.file.risk_gate import with_risk_gate
+from veridox.core.pipeline.file.said import condition_of
+
+
+def desk_of(top: Section) -> tuple[DeskRule, ...]:
+    """Entries of the desk, with a risk gate; what no document can reach is warned of."""
+    found: list[DeskRule] = []
+    for part in top.sections("desk"):
+        rule = _rule(part)
+        if rule is None:
+            continue
+        before = next((each for each in found if implies(rule.when, each.when)), None)
+        if before is not None and rule.queue != before.queue:
+            message = f"nothing waits in queue {rule.queue} for this"
+            hint = f"all that it holds for, {before.source!r} holds for, which stands before it"
+            top.problems.warn(part.entries["when"], part.child("when"), message, hint)
+        found.append(rule)
+    _blocked_is_named(top, found)
+    return with_risk_gate(tuple(found))
+
+
+def _rule(part: Section) -> DeskRule | None:
+    when = condition_of(part, "when", Scope.DECIDED)
+    queue = part.get("queue", nodes.slug) or "exceptions"
+    because = part.get("because", nodes.text) or ""
+    if when is None:
+        return None
+    source = part.get("when", nodes.text) or ""
+    return DeskRule(when=when, source=source, queue=queue, because=because)
+
+
+def _blocked_is_named(top: Section, rules: list[DeskRule]) -> None:
+    """Findings that block stop a document all the same, in a queue that the file does not name."""
+    if "desk" not in top.entries or any(asks_for(each.when, "blocked") for each in rules):
+        return
+    message = "no entry of the desk asks for 'blocked'"
+    hint = "what a finding stops waits in the queue exceptions; write {when: blocked, queue: ...}"
+    top.problems.warn(top.entries["desk"], "desk", message, hint)

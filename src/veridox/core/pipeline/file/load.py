@@ -1,0 +1,110 @@
+"""A pipeline file's text as a definition, or every problem in it with line and column."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from veridox.core.pipeline.definition import Definition, Post
+from veridox.core.pipeline.file import nodes
+from veridox.core.pipeline.file.check import check_of, rules_of
+from veridox.core.pipeline.file.collect import collect_of
+from veridox.core.pipeline.file.gates import desk_of
+from veridox.core.pipeline.file.nodes import Problem, Problems, Section
+from veridox.core.pipeline.file.read import declared_of
+from veridox.core.pipeline.file.shared import composed
+from veridox.core.pipeline.file.tell import tell_of, through_of
+
+
+class PipelineError(ValueError):
+    """A pipeline file with problems, sorted by place."""
+
+    def __init__(self, problems: tuple[Problem, ...]) -> None:
+        first = problems[0]
+        more = f" (and {len(problems) - 1} more)" if len(problems) > 1 else ""
+        super().__init__(f"{first.line}:{first.column}: {first.message}{more}")
+        self.problems = problems
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Examined:
+    """What a check of a file gave.
+
+    Attributes:
+        definition: None when there are problems.
+        problems: all that keep it from running, sorted by place.
+        warnings: what is allowed, and hardly meant.
+    """
+
+    definition: Definition | None
+    problems: tuple[Problem, ...]
+    warnings: tuple[Problem, ...]
+
+
+Parts = Mapping[str, str]
+"""Texts of shared parts by name."""
+Values = Mapping[str, str]
+"""Values of the environment that files may use, by name."""
+
+
+def examine(text: str, parts: Parts | None = None, values: Values | None = None) -> Examined:
+    """Check a pipeline file; never raises for what stands in it.
+
+    Args:
+        text: of the file.
+        parts: shared parts that it may name.
+        values: of `=environment.NAME`.
+    """
+    problems = Problems()
+    root = composed(text, parts or {}, values or {}, problems)
+    top = nodes.section(root, "", problems, "") if root is not None else None
+    definition = _definition(top) if top is not None else None
+    return Examined(
+        definition=None if problems.found else definition,
+        problems=_sorted(problems.found),
+        warnings=_sorted(problems.warned),
+    )
+
+
+def load(text: str, parts: Parts | None = None, values: Values | None = None) -> Definition:
+    """The definition of a pipeline file; arguments as of `examine`.
+
+    Raises:
+        PipelineError: with all problems found, not only the first.
+    """
+    examined = examine(text, parts, values)
+    if examined.definition is None:
+        raise PipelineError(examined.problems)
+    return examined.definition
+
+
+def _sorted(problems: list[Problem]) -> tuple[Problem, ...]:
+    unique = dict.fromkeys(problems)
+    return tuple(sorted(unique, key=lambda each: (each.part, each.line, each.column)))
+
+
+def _definition(top: Section) -> Definition:
+    read = top.section("read")
+    declared, told_by_mail = declared_of(read)  # before conditions that may name them
+    settings = check_of(top, read)
+    return Definition(
+        name=top.get("pipeline", nodes.slug) or "",
+        title=top.get("title", nodes.text) or "",
+        entities=top.get("entities", nodes.some_texts) or (),
+        collect=tuple(collect_of(each) for each in top.sections("collect")),
+        others_aside=(read.chosen("other_kinds") if read else None) != "desk",
+        declared=declared,
+        told_by_mail=told_by_mail,
+        check=settings,
+        rules=rules_of(top),
+        desk=desk_of(top),
+        post=_post(top),
+        through=through_of(top),
+        tell=tuple(tell for each in top.sections("tell") if (tell := tell_of(each))),
+    )
+
+
+def _post(top: Section) -> Post | None:
+    part = top.section("post")
+    if part is None:
+        return None
+    part.chosen("as")
+    return Post(ledger=part.get("ledger", nodes.slug) or "")

@@ -1,0 +1,104 @@
+"""A document as it is stored, for the names of the language: at events, and in letters. Reads."""
+
+from decimal import Decimal
+
+from django.conf import settings
+from django.db.models import Case, F, Sum, When
+from django.db.models.functions import Coalesce
+
+from veridox.core.facts import Facts
+from veridox.core.language import Names, Subject
+from veridox.core.language.syntax import Literal, Percent
+from veridox.core.matching import OrderRecord
+from veridox.core.money import Money
+from veridox.core.reading import Kind
+from veridox.service.documents.columns import current_reading, findings_of
+from veridox.service.documents.models import Document, State
+from veridox.service.documents.queries import accepted
+from veridox.service.intake.models import File, Message
+from veridox.service.intake.names import names_of_file, names_of_files, names_of_mail
+from veridox.service.masterdata.models import Order
+from veridox.service.masterdata.records import entity_record, vendor_record
+
+BILLED = (State.CLEARED, State.POSTED)
+"""States in which a bill counts against its order."""
+
+
+def order_record(order: Order, without: Document) -> OrderRecord:
+    """An order with what bills besides one document have taken of it."""
+    goods = F("net_total") - Coalesce(F("charges"), Decimal(0))
+    sign = Case(When(kind=Kind.CREDIT_NOTE.value, then=-goods), default=goods)
+    rows = Document.objects.filter(order=order, state__in=BILLED, currency=order.currency)
+    billed: Decimal | None = rows.exclude(pk=without.pk).aggregate(net=Sum(sign))["net"]
+    return OrderRecord(
+        number=order.number,
+        vendor=order.vendor.code,
+        net_total=Money(amount=order.net_total, currency=order.currency).rounded(),
+        invoiced=Money(amount=billed or Decimal(0), currency=order.currency).rounded(),
+        closed=order.closed,
+        entity=order.entity.code,
+    )
+
+
+def subject_of_document(document: Document) -> Subject:
+    """What names and lists speak of, from what is stored with the document."""
+    findings = tuple(findings_of(document))
+    answered = {each["message"] for each in accepted(document)}
+    facts = Facts(
+        reading=current_reading(document),
+        entity=entity_record(document.entity) if document.entity else None,
+        vendor=vendor_record(document.vendor) if document.vendor else None,
+        order=order_record(document.order, document) if document.order else None,
+        arrived=document.received_at.date(),
+    )
+    return Subject(
+        mail=names_of_file(document.file),
+        files=files_beside(document.file),
+        facts=facts,
+        blocked=any(each.blocks and each.message not in answered for each in findings),
+        risk=Percent(document.risk) if document.risk is not None else None,
+        findings=findings,
+        reasons=tuple(str(each) for each in document.reasons),
+        around={**around_of_file(document.file), **_stands(document)},
+    )
+
+
+def subject_of_mail(message: Message) -> Subject:
+    """The same of a mail that just came in."""
+    around = _known(link=_link("mail", message.pk), mailbox=_mailbox(message))
+    return Subject(mail=names_of_mail(message), files=names_of_files(message), around=around)
+
+
+def files_beside(file: File) -> tuple[Names, ...]:
+    """Names of the files of its mail; of itself, where it came without one."""
+    if file.message is not None:
+        return names_of_files(file.message)
+    names = names_of_file(file)
+    return ({key: names[f"file.{key}"] for key in ("name", "type", "size", "position")},)
+
+
+def around_of_file(file: File) -> dict[str, Literal]:
+    """What the service alone knows of a file, before it is read."""
+    return _known(mailbox=_mailbox(file.message) if file.message else "")
+
+
+def _stands(document: Document) -> dict[str, Literal]:
+    posting = document.posting
+    return _known(
+        link=_link("documents", document.pk),
+        queue=document.queue,
+        end_reason=document.end_reason,
+        **{"posting.number": posting.number, "posting.link": posting.link} if posting else {},
+    )
+
+
+def _known(**names: str) -> dict[str, Literal]:
+    return {name: value for name, value in names.items() if value}
+
+
+def _mailbox(message: Message) -> str:
+    return str(message.connection.name) if message.connection else ""
+
+
+def _link(what: str, number: int) -> str:
+    return f"{settings.CONFIGURATION.url}/{what}/{number}"
