@@ -101,7 +101,7 @@ def set_up(stack: Stack, token: str) -> None:
         vx.entities.import_csv(m.entities_csv().encode())
         vx.vendors.import_csv(m.vendors_csv().encode())
         vx.orders.import_csv(m.orders_csv().encode())
-        vx.pipelines.create({"text": PIPELINE.read_text()})
+        vx.pipelines.publish(PIPELINE.read_text())
         known = {each["username"] for each in vx.people.list()}
         for username, (name, role) in PEOPLE.items():
             if username in known:
@@ -124,7 +124,7 @@ def send_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
 def send_awkward_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
     """What else comes in with the post, for the mailbox that takes everything."""
     with Veridox(stack.url, token=token) as vx:
-        vx.pipelines.create({"text": POST_ROOM.read_text()})
+        vx.pipelines.publish(POST_ROOM.read_text())
         before = len(list(vx.messages.list()))
         for name, message in awkward_mails().items():
             send(message, stack.ports.smtp)

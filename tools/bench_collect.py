@@ -74,7 +74,7 @@ def intake(stack: Stack, vx: Veridox, count: int, size: int = 200_000) -> float:
     tag = secrets.token_hex(3)
     mails = (_mail(f"Bench {tag}", os.urandom(size)) for _ in range(count))
     with _filled(stack, f"Bench-{tag}", mails), _collecting_only(stack):
-        vx.pipelines.create({"text": PIPELINE.format(name=f"bench-{tag}", folder=f"Bench-{tag}")})
+        vx.pipelines.publish(PIPELINE.format(name=f"bench-{tag}", folder=f"Bench-{tag}"))
         began = time.monotonic()
         with psycopg.connect(stack.postgres.url("veridox"), autocommit=True) as database:
             while True:
@@ -186,7 +186,7 @@ def huge(stack: Stack, vx: Veridox, size: int = 60_000_000) -> dict[str, float]:
     encoded = size * 3 // 4
     with _filled(stack, f"Huge-{tag}", iter([_mail(f"Huge {tag}", os.urandom(encoded))])):
         began = time.monotonic()
-        vx.pipelines.create({"text": PIPELINE.format(name=f"huge-{tag}", folder=f"Huge-{tag}")})
+        vx.pipelines.publish(PIPELINE.format(name=f"huge-{tag}", folder=f"Huge-{tag}"))
         while not list(vx.messages.list(subject=f"Huge {tag}")):
             time.sleep(0.2)
             if time.monotonic() - began > 120:

@@ -61,7 +61,7 @@ def test_a_problem_says_each_thing_with_its_place():
         return problem(422, detail="1 problem(s)", errors=errors)
 
     with client(answer) as vx, pytest.raises(ProblemError) as refused:
-        vx.pipelines.create({"text": ""})
+        vx.pipelines.publish("")
     assert refused.value.status == 422
     assert "3:5: unknown key (did you mean x?)" in str(refused.value)
 

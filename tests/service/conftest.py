@@ -11,6 +11,7 @@ from procrastinate.contrib.django import app
 
 from demo import merrowmere as m
 from demo.drawing import LAYOUTS, Bill
+from tests.service.caller import Caller
 from tests.service.snapshot import Snapshot, untouched
 from veridox.core.extract.assemble import extract
 from veridox.core.extract.hints import Hints, KnownParty
@@ -137,6 +138,21 @@ def clerk(db):
 @pytest.fixture
 def admin(db):
     return create_person(SYSTEM, "ada", "a long enough word", "admin")
+
+
+@pytest.fixture
+def works(installation, clerk):
+    return Caller(clerk, "read", "work")
+
+
+@pytest.fixture
+def reads(installation, clerk):
+    return Caller(clerk, "read")
+
+
+@pytest.fixture
+def rules(installation, admin):
+    return Caller(admin, "read", "work", "admin")
 
 
 def jobs(task: str) -> list[dict]:

@@ -18,7 +18,8 @@ from veridox.service.intake.models import File, FileState, Message, Refusal
 from veridox.service.intake.moving import move
 from veridox.service.intake.outcomes import OUTCOMES, outcome_of, with_outcome
 from veridox.service.notices.models import Notice
-from veridox.service.pipelines.actions.publish import PipelineFileError, publish
+from veridox.service.pipelines.actions.publish import publish
+from veridox.service.pipelines.checking import PipelineFileError
 from veridox.service.trail.models import Entry
 
 SOURCE = ("supplier-invoices", "ap-inbox", "INBOX")
@@ -349,7 +350,11 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
     mail: {to: ap-team@merrowmere.example, template: taken-in}
   - on: taken in
     when: message.headers["x-topic"] is not missing and message.headers["x-topic"] == "bills"
-    chat: {channel: ap, text: "{{ sender.address }}: {{ subject }}{% for file in files %} {{ file.name }}{% endfor %} {{ link }}"}
+    chat:
+      channel: ap
+      text: >-
+        {{ sender.address }}: {{ subject }}{% for f in files %} {{ f.name }}{% endfor %}
+        {{ link }}
 """)  # fmt: skip
     installation.mailbox.put(bill("Invoice, urgent"))
     installation.mailbox.put(bill("Invoice", X_Topic="bills", content=PDF + b"x"))
@@ -366,7 +371,7 @@ def test_a_notice_goes_out_for_new_mail_that_meets_its_condition(installation):
 
 def test_a_slip_in_a_chat_text_is_told_before_it_runs(installation):
     put_connection(SYSTEM, "ap-chat", "chat", {"url": "https://chat.example/x"}, None)
-    with pytest.raises(PipelineFileError, match="unknown name 'sendr.name'"):
+    with pytest.raises(PipelineFileError, match=r"unknown name 'sendr\.name'"):
         publish(SYSTEM, PIPELINE[: PIPELINE.index("tell:")] + """tell:
   - on: taken in
     chat: {channel: ap, text: "{{ sendr.name }}"}

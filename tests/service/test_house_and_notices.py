@@ -130,7 +130,10 @@ def test_who_is_told_may_be_what_the_master_data_says(installation, clerk):
         + """tell:
   - on: at the desk
     when: gross_total > 1 GBP
-    mail: {to: =vendor.contact, subject: "{{ number }} waits", text: "{{ gross_total }} {{ queue }}"}
+    mail:
+      to: =vendor.contact
+      subject: "{{ number }} waits"
+      text: "{{ gross_total }} {{ queue }}"
   - on: at the desk
     when: buyer_reference == "x"
     mail: {to: clerks@merrowmere.example, template: at-the-desk}

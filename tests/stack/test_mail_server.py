@@ -198,9 +198,7 @@ def test_a_certificate_of_nobody_we_know_is_refused(running):
 def test_nested_folders_with_other_letters_are_watched_and_made(running):
     name = "Belege/Überwiesen"
     with folder(running, name, POST) as box:
-        running.vx.pipelines.create(
-            {"text": PIPELINE.format(name="nested", folder=name, words="nested")}
-        )
+        running.vx.pipelines.publish(PIPELINE.format(name="nested", folder=name, words="nested"))
         mail = mixed(file(PDF, "n.pdf"), subject="nested one", Auto_Submitted="auto-replied")
         box.put(mail.as_bytes())
         until(lambda: list(running.vx.messages.list(subject="nested one")), "taken in")
@@ -219,8 +217,8 @@ def test_nested_folders_with_other_letters_are_watched_and_made(running):
 def test_a_peek_marks_nothing_as_read(running):
     name = "Peek"
     with folder(running, name, POST) as box:
-        running.vx.pipelines.create(
-            {"text": PIPELINE.format(name="peeked", folder=name, words="never this")}
+        running.vx.pipelines.publish(
+            PIPELINE.format(name="peeked", folder=name, words="never this")
         )
         for mail in islice(AWKWARD.values(), 10):
             box.put(mail.content)
@@ -294,8 +292,8 @@ def test_a_folder_numbered_anew_under_us_brings_nothing_twice(running):
     name = "Renumbered"
     with folder(running, name, POST) as box:
         before = box.select(name)
-        running.vx.pipelines.create(
-            {"text": PIPELINE.format(name="renumbered", folder=name, words="number")}
+        running.vx.pipelines.publish(
+            PIPELINE.format(name="renumbered", folder=name, words="number")
         )
         box.put(mixed(file(PDF + b"r", "r.pdf"), subject="number one").as_bytes())
         (row,) = until(lambda: list(running.vx.messages.list(subject="number one")), "taken in")

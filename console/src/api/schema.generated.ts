@@ -887,10 +887,14 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Pipelines; publishing by POST. */
+        /** @description Pipelines with what each did today; publishing by POST. */
         get: operations["pipelines_list"];
         put?: never;
-        /** @description Publish a file as the next version; the same text again changes nothing. */
+        /**
+         * @description Publish a file as the next version; the same text again changes nothing.
+         *
+         *     One that loosens what the version before stopped waits for a second person.
+         */
         post: operations["pipelines_create"];
         delete?: never;
         options?: never;
@@ -915,6 +919,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pipelines/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By meaning, and line by line. */
+        get: operations["pipelines_compare_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It begins paused: both would collect the same. */
+        post: operations["pipelines_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What came in already goes on. */
+        post: operations["pipelines_pause_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its versions stay with their documents. */
+        post: operations["pipelines_remove_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Of a pipeline that was paused. */
+        post: operations["pipelines_resume_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pipelines/{name}/versions": {
         parameters: {
             query?: never;
@@ -932,6 +1021,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pipelines/{name}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With its text. */
+        get: operations["pipelines_versions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/versions/{number}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description By somebody else than who published it. */
+        post: operations["pipelines_versions_accept_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/versions/{number}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As the newest; one that loosens waits for a second person. */
+        post: operations["pipelines_versions_bring_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/versions/{number}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It never runs; its text stays. */
+        post: operations["pipelines_versions_refuse_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pipelines/check": {
         parameters: {
             query?: never;
@@ -943,6 +1100,57 @@ export interface paths {
         put?: never;
         /** @description Problems come back with line and column (422). */
         post: operations["pipelines_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For completion; from the tables that everything else is made of. */
+        get: operations["pipelines_language_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For editors; what is not yet available is not in it. */
+        get: operations["pipelines_schema_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Nothing is stored, sent, moved or posted; a mail on a server is only looked at. */
+        post: operations["pipelines_try_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1388,11 +1596,24 @@ export interface components {
             page: number | null;
             box: number[] | null;
         };
-        /** @description A file without problems; `absent` says what is not set up here yet. */
+        /** @description A difference by meaning. */
+        Change: {
+            place: string;
+            before: string;
+            after: string;
+            /** @description why a second person looks at it; empty for not */
+            loosens: string;
+        };
+        /** @description A file without problems: what is hardly meant, what is not set up, what would change. */
         Checked: {
             pipeline: string;
             title: string;
             absent: string[];
+            warnings: components["schemas"]["Warning"][];
+            /** @description other pipelines that take the same */
+            around: string[];
+            /** @description to the version that runs */
+            changes: components["schemas"]["Change"][];
         };
         /** @description Codes of who a person said the seller and the buyer are. */
         Chosen: {
@@ -1402,6 +1623,15 @@ export interface components {
         /** @description What somebody has to say. */
         CommentRequest: {
             text: string;
+        };
+        /** @description Two versions compared by meaning, and line by line. */
+        Compared: {
+            pipeline: string;
+            before: number;
+            after: number;
+            changes: components["schemas"]["Change"][];
+            /** @description of the texts, as `diff -u` writes them */
+            lines: string[];
         };
         /** @description A condition of the pipeline and how a mail meets it. */
         Condition: {
@@ -1955,6 +2185,10 @@ export interface components {
             readonly repeat_of: number | null;
             readonly size: number;
         };
+        /** @description The name of the copy. */
+        NewNameRequest: {
+            name: string;
+        };
         /** @description A new token: its text is shown this once. */
         NewToken: {
             readonly id: number;
@@ -2130,8 +2364,8 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
-        PaginatedVersionList: {
-            results: components["schemas"]["Version"][];
+        PaginatedVersionRowList: {
+            results: components["schemas"]["VersionRow"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -2208,17 +2442,34 @@ export interface components {
             role: components["schemas"]["RoleEnum"];
             password: string;
         };
-        /** @description A pipeline with its newest version. */
+        /** @description A pipeline: which version runs, what it did today, what stopped it last. */
         Pipeline: {
-            readonly name: string;
-            readonly title: string;
-            readonly paused: boolean;
-            /** @description Number of the newest version. */
-            readonly version: number;
+            name: string;
+            title: string;
+            paused: boolean;
+            pause_reason: string;
+            /** @description Number of the version that runs. */
+            readonly version: number | null;
+            /** @description Number of the version that waits for a second person. */
+            readonly waiting: number | null;
+            /** @description When that was published. */
+            readonly published_at: string | null;
+            /** @description By whom. */
+            readonly published_by: string;
+            readonly today: components["schemas"]["StateCount"][];
+            last_error: string;
         };
-        /** @description A pipeline file. */
+        /** @description Why. */
+        PipelineReasonRequest: {
+            reason?: string;
+        };
+        /** @description A pipeline file with the shared parts that it names. */
         PipelineTextRequest: {
             text: string;
+            parts?: {
+                [key: string]: string;
+            };
+            commit?: string;
         };
         /** @description What was posted; times in seconds from arrival to the ledger. */
         Posted: {
@@ -2322,6 +2573,10 @@ export interface components {
         /** @description Why somebody acts. */
         ReasonRequest: {
             /** @default  */
+            reason: string;
+        };
+        /** @description Why; something must be said. */
+        RefusalReasonRequest: {
             reason: string;
         };
         /** @description Unwanted mails that lie there no longer. */
@@ -2579,6 +2834,73 @@ export interface components {
             expression: string;
             document?: number | null;
         };
+        /** @description Stage by stage what would happen; nothing was sent, moved or posted. */
+        Tried: {
+            pipeline: string;
+            mail: components["schemas"]["TriedMail"] | null;
+            collect: components["schemas"]["TriedSource"][];
+            files: components["schemas"]["TriedFile"][];
+            documents: components["schemas"]["TriedDocument"][];
+        };
+        /** @description A condition of `only`. */
+        TriedCondition: {
+            name: string;
+            met: boolean;
+            said: string;
+        };
+        /** @description A document, and what the pipeline would do with it. */
+        TriedDocument: {
+            file: string;
+            /** @description as in `GET /documents/{id}/reading` */
+            reading: unknown;
+            steps: components["schemas"]["TriedStep"][];
+            /** @description where it would stand; empty when it ended before */
+            state: string;
+            queue: string;
+            reasons: string[];
+            bill: unknown | null;
+            sent: components["schemas"]["TriedSent"][];
+            /** @description what the ledger says to the bill */
+            rehearsal: string | null;
+        };
+        /** @description A file of the mail, and why it is not read. */
+        TriedFile: {
+            name: string;
+            read: boolean;
+            reason: string;
+        };
+        /** @description Who speaks in the mail. */
+        TriedMail: {
+            kind: string;
+            sender: string;
+            sender_name: string;
+            recipients: string[];
+            subject: string;
+        };
+        /** @description What would be told whom at an event. */
+        TriedSent: {
+            event: string;
+            /** @description its condition with its values */
+            when: string;
+            goes: boolean;
+            problem: string;
+            to: string;
+            channel: string;
+            subject: string;
+            text: string;
+        };
+        /** @description Whether a source would take the mail. */
+        TriedSource: {
+            source: string;
+            taken: boolean;
+            conditions: components["schemas"]["TriedCondition"][];
+        };
+        /** @description A stage: what it looked at, what followed. */
+        TriedStep: {
+            stage: string;
+            looked: string[];
+            then: string;
+        };
         /** @description A part that does not work now and is no connection: a directory, the disk, a pipeline. */
         Trouble: {
             part: string;
@@ -2586,6 +2908,34 @@ export interface components {
             /** Format: date-time */
             since: string | null;
         };
+        /**
+         * @description A pipeline (its name, or a text that was never published) and what to try it on.
+         *
+         *     One of `file` (a mail or a file), `document`, or `mailbox` with `folder` and `uid`.
+         */
+        TryInputRequest: {
+            pipeline?: string;
+            text?: string;
+            parts?: unknown;
+            /** Format: binary */
+            file?: string;
+            document?: number;
+            mailbox?: string;
+            folder?: string;
+            uid?: number;
+            until?: components["schemas"]["UntilEnum"] | components["schemas"]["BlankEnum"];
+            rehearse?: boolean;
+            known?: unknown;
+        };
+        /**
+         * @description * `read` - read
+         *     * `end` - end
+         *     * `check` - check
+         *     * `desk` - desk
+         *     * `post` - post
+         * @enum {string}
+         */
+        UntilEnum: "read" | "end" | "check" | "desk" | "post";
         /** @description A file handed in. */
         UploadRequest: {
             /** Format: binary */
@@ -2614,16 +2964,54 @@ export interface components {
             blocked: boolean;
             evidence: string;
         };
-        /** @description A published version. */
+        /** @description A version with its text, and all that it was joined with. */
         Version: {
             pipeline: string;
             readonly number: number;
-            readonly text: string;
+            readonly state: components["schemas"]["VersionState"];
             readonly sha256: string;
+            readonly commit: string;
+            readonly as_version: number | null;
+            changes: components["schemas"]["Change"][];
             /** Format: date-time */
             readonly published_at: string;
             readonly published_by: string;
+            /** Format: date-time */
+            readonly decided_at: string | null;
+            readonly decided_by: string;
+            readonly decided_reason: string;
+            readonly text: string;
+            parts: {
+                [key: string]: string;
+            };
+            values: {
+                [key: string]: string;
+            };
         };
+        /** @description A version, without its text. */
+        VersionRow: {
+            pipeline: string;
+            readonly number: number;
+            readonly state: components["schemas"]["VersionState"];
+            readonly sha256: string;
+            readonly commit: string;
+            readonly as_version: number | null;
+            changes: components["schemas"]["Change"][];
+            /** Format: date-time */
+            readonly published_at: string;
+            readonly published_by: string;
+            /** Format: date-time */
+            readonly decided_at: string | null;
+            readonly decided_by: string;
+            readonly decided_reason: string;
+        };
+        /**
+         * @description * `published` - published
+         *     * `waiting` - waiting
+         *     * `refused` - refused
+         * @enum {string}
+         */
+        VersionState: "published" | "waiting" | "refused";
         /** @description What waits at the desk now; holds are counted apart. */
         Waiting: {
             count: number;
@@ -2650,6 +3038,16 @@ export interface components {
             stage: string;
             looked: string[];
             then: string;
+        };
+        /** @description Something in a file that is allowed, and hardly meant. */
+        Warning: {
+            line: number;
+            column: number;
+            path: string;
+            message: string;
+            hint: string;
+            /** @description shared part that it stands in; empty for the file */
+            part: string;
         };
         /**
          * @description * `block` - block
@@ -4808,6 +5206,167 @@ export interface operations {
             };
         };
     };
+    pipelines_compare_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the one that runs by default */
+                after?: number;
+                /** @description the one before that which runs by default */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNameRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_pause_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PipelineReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pipeline"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_remove_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PipelineReasonRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_resume_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pipeline"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pipelines_versions_list: {
         parameters: {
             query?: {
@@ -4831,7 +5390,135 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaginatedVersionList"];
+                    "application/json": components["schemas"]["PaginatedVersionRowList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_versions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_versions_accept_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PipelineReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_versions_bring_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_versions_refuse_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefusalReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
                 };
             };
             default: {
@@ -4863,6 +5550,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_language_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_schema_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": components["schemas"]["TryInputRequest"];
+                "application/json": components["schemas"]["TryInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             default: {

@@ -18,6 +18,7 @@ from veridox.cli import (
     reports,
     rules,
     setup_side,
+    trying,
 )
 from veridox.cli.session import Session
 from veridox.client import NotReachableError, ProblemError, VeridoxClientError
@@ -50,6 +51,9 @@ def cli(context: click.Context, url: str, token_file: str | None) -> None:
     context.obj = Session(url=url, token_file=token_file)
     context.call_on_close(context.obj.close)
 
+
+# `pipeline try` is a module of its own, and puts itself below its group.
+_ = trying
 
 for _command in (
     reading.read,

@@ -1,4 +1,4 @@
-"""`veridox pipeline`: check files here, publish and list on the service."""
+"""`veridox pipeline`: write, check and try files here; publish and list on the service."""
 
 import re
 from pathlib import Path
@@ -6,54 +6,76 @@ from pathlib import Path
 import click
 
 from veridox.cli.output import json_option, moment, print_json, print_table
+from veridox.cli.pipeline_files import (
+    FILE,
+    VALUE,
+    examined,
+    given_values,
+    needs_more,
+    pipeline_file,
+    print_problems,
+    shown,
+)
 from veridox.cli.session import Session, pass_session
-
-FILE = click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+from veridox.client import ProblemError
 
 
 @click.group()
 def pipeline() -> None:
-    """Pipelines: check a file, publish it, look at versions."""
+    """Pipelines: write a file, check it, try it, publish it, look at versions."""
 
 
 @pipeline.command()
 @FILE
+@VALUE
 @json_option
+@click.option("--here", "around", is_flag=True, help="Also ask the service what is set up there.")
 @click.pass_context
-def check(context: click.Context, file: Path, as_json: bool) -> None:
+@pass_session
+def check(
+    session: Session, context: click.Context, file: Path, values: tuple[str, ...],
+    as_json: bool, around: bool,
+) -> None:  # fmt: skip
     """Check a pipeline file on this machine; each problem with line and column.
+
+    Warnings tell what is allowed and hardly meant; they do not fail.
 
     Example: veridox pipeline check supplier-invoices.pipeline.yaml
     """
-    try:
-        from veridox.core.findings.wording import counted
-        from veridox.core.pipeline import PipelineError, load
-        from veridox.core.pipeline.file.shown import underlined
-    except ModuleNotFoundError as error:
-        raise click.ClickException(
-            f"checking offline needs more packages: pip install 'veridox[read]' ({error.name})"
-        ) from error
-    try:
-        text = file.read_text("utf-8")
-        definition = load(text)
-    except UnicodeDecodeError as error:
-        raise click.ClickException(f"{file}: not UTF-8 text (byte {error.start})") from error
-    except PipelineError as error:
-        if as_json:
-            keys = ("line", "column", "message", "hint", "path")
-            print_json([{key: getattr(each, key) for key in keys} for each in error.problems])
-        else:
-            for problem in error.problems:
-                hint = f" ({problem.hint})" if problem.hint else ""
-                click.echo(f"{file}:{problem.line}:{problem.column}: {problem.message}{hint}")
-                for line in underlined(text, problem):
-                    click.echo(line)
-            click.echo(f"{counted(len(error.problems), 'problem')}", err=True)
-        context.exit(1)
+    from veridox.core.findings.wording import counted
+
+    given = pipeline_file(file)
+    found = examined(given, given_values(values))
     if as_json:
-        print_json([])
+        print_json({"problems": shown(found.problems), "warnings": shown(found.warnings)})
     else:
-        click.echo(f"{file}: {definition.name} is good")
+        print_problems(given, found.problems)
+        print_problems(given, found.warnings, "warning: ")
+    if found.definition is None:
+        if not as_json:
+            click.echo(counted(len(found.problems), "problem"), err=True)
+        context.exit(1)
+    if around:
+        _print_around(session, given.text, given.parts)
+    if not as_json:
+        told = f", {counted(len(found.warnings), 'warning')}" if found.warnings else ""
+        click.echo(f"{file}: {found.definition.name} is good{told}")
+
+
+def _print_around(session: Session, text: str, parts: dict[str, str]) -> None:
+    answer = session.client.pipelines.check(text, parts)
+    for said in answer["absent"]:
+        click.echo(f"not set up: {said}")
+    for said in answer["around"]:
+        click.echo(f"warning: {said}")
+    _print_changes(answer["changes"])
+
+
+def _print_changes(changes: list[dict[str, str]]) -> None:
+    for each in changes:
+        click.echo(f"{each['place']}: {each['before']} -> {each['after']}")
+        if each["loosens"]:
+            click.echo(f"    loosens: {each['loosens']}")
 
 
 @pipeline.command("new")
@@ -73,9 +95,7 @@ def new(name: str, out: Path | None) -> None:
     try:
         from veridox.core.pipeline.file.start import starting_text
     except ModuleNotFoundError as error:
-        raise click.ClickException(
-            f"pipeline files need more packages: pip install 'veridox[read]' ({error.name})"
-        ) from error
+        raise needs_more(error) from error
     path = out or Path(f"{name}.pipeline.yaml")
     try:
         with path.open("x", encoding="utf-8") as file:
@@ -88,43 +108,89 @@ def new(name: str, out: Path | None) -> None:
 
 
 @pipeline.command()
+def schema() -> None:
+    """JSON Schema of the pipeline file, for editors.
+
+    Example: veridox pipeline schema > pipeline.schema.json
+    """
+    try:
+        from veridox.core.pipeline.file.schema import schema as made
+    except ModuleNotFoundError as error:
+        raise needs_more(error) from error
+    print_json(made())
+
+
+@pipeline.command()
 @FILE
+@json_option
 @pass_session
-def publish(session: Session, file: Path) -> None:
-    """Publish a file as the next version of its pipeline."""
-    version = session.client.pipelines.create({"text": file.read_text("utf-8")})
-    click.echo(f"{version['pipeline']} is published as version {version['number']}")
+def publish(session: Session, file: Path, as_json: bool) -> None:
+    """Publish a file as the next version of its pipeline.
+
+    A version that loosens what the one before stopped waits for a second person.
+    """
+    given = pipeline_file(file)
+    try:
+        version = session.client.pipelines.publish(given.text, given.parts, given.commit)
+    except ProblemError as error:
+        _print_refused(given.path, error)
+        raise
+    if as_json:
+        print_json(version)
+        return
+    name, number = version["pipeline"], version["number"]
+    _print_changes(version["changes"])
+    if version["state"] == "waiting":
+        click.echo(f"{name} version {number} loosens something: it waits for a second person")
+        click.echo(f"Somebody else lets it run: veridox pipeline accept {name} {number}")
+    else:
+        click.echo(f"{name} is published as version {number}")
+
+
+def _print_refused(path: Path, error: ProblemError) -> None:
+    for each in error.errors:
+        if "line" in each:
+            hint = f" ({each['hint']})" if each.get("hint") else ""
+            click.echo(f"{path}:{each['line']}:{each['column']}: {each['message']}{hint}", err=True)
 
 
 @pipeline.command("list")
 @json_option
 @pass_session
 def list_(session: Session, as_json: bool) -> None:
-    """Pipelines with their newest versions."""
+    """Pipelines with the versions that run, and what they did today."""
     rows = list(session.client.pipelines.list())
     if as_json:
         print_json(rows)
-    else:
-        print_table(
-            ("name", "version", "state", "title"),
+        return
+    print_table(
+        ("name", "version", "state", "today", "title", "last error"),
+        (
             (
-                (
-                    row["name"],
-                    row["version"],
-                    "paused" if row["paused"] else "running",
-                    row["title"],
-                )
-                for row in rows
-            ),
-        )
+                row["name"],
+                row["version"] or "",
+                "paused" if row["paused"] else "running",
+                ", ".join(f"{each['count']} {each['state']}" for each in row["today"]) or "nothing",
+                row["title"],
+                row["last_error"]
+                or (
+                    f"version {row['waiting']} waits for a second person" if row["waiting"] else ""
+                ),
+            )
+            for row in rows
+        ),
+    )
 
 
 @pipeline.command()
 @click.argument("name")
+@click.option("--version", "number", type=int, help="Another than the one that runs.")
 @pass_session
-def show(session: Session, name: str) -> None:
-    """The text of a pipeline's newest version."""
-    click.echo(session.client.pipelines.get(name)["text"], nl=False)
+def show(session: Session, name: str, number: int | None) -> None:
+    """The text of a pipeline."""
+    pipelines = session.client.pipelines
+    found = pipelines.get(name) if number is None else pipelines.version(name, number)
+    click.echo(found["text"], nl=False)
 
 
 @pipeline.command()
@@ -132,20 +198,129 @@ def show(session: Session, name: str) -> None:
 @json_option
 @pass_session
 def versions(session: Session, name: str, as_json: bool) -> None:
-    """All published versions of a pipeline."""
-    answer = session.client.pipelines.get(f"{name}/versions")["results"]
+    """All versions of a pipeline, newest first."""
+    rows = list(session.client.pipelines.versions(name))
     if as_json:
-        print_json(answer)
-    else:
-        print_table(
-            ("version", "published", "by", "sha256"),
+        print_json(rows)
+        return
+    print_table(
+        ("version", "state", "published", "by", "commit", "changes", "decided by"),
+        (
             (
-                (
-                    row["number"],
-                    moment(row["published_at"]),
-                    row["published_by"],
-                    row["sha256"][:12],
-                )
-                for row in answer
-            ),
-        )
+                row["number"],
+                row["state"] + (f" (as {row['as_version']})" if row["as_version"] else ""),
+                moment(row["published_at"]),
+                row["published_by"],
+                row["commit"],
+                "; ".join(f"{c['place']}: {c['before']} -> {c['after']}" for c in row["changes"]),
+                row["decided_by"],
+            )
+            for row in rows
+        ),
+    )
+
+
+@pipeline.command()
+@click.argument("name")
+@click.argument("before", type=int, required=False)
+@click.argument("after", type=int, required=False)
+@click.option("--lines", is_flag=True, help="The texts line by line instead.")
+@json_option
+@pass_session
+def compare(
+    session: Session, name: str, before: int | None, after: int | None, lines: bool, as_json: bool
+) -> None:
+    """What two versions do differently; the newest two when none are named.
+
+    Example: veridox pipeline compare supplier-invoices 3 5
+    """
+    found = session.client.pipelines.compare(name, before, after)
+    if as_json:
+        print_json(found)
+    elif lines:
+        for line in found["lines"]:
+            click.echo(line)
+    else:
+        click.echo(f"{name}, version {found['before']} -> {found['after']}")
+        _print_changes(found["changes"])
+        if not found["changes"]:
+            click.echo("They mean the same.")
+
+
+@pipeline.command()
+@click.argument("name")
+@click.option("--reason", default="", help="Why, for the trail.")
+@pass_session
+def pause(session: Session, name: str, reason: str) -> None:
+    """Collect nothing until it is resumed; what came in goes on."""
+    session.client.pipelines.pause(name, reason)
+    click.echo(f"{name} is paused")
+
+
+@pipeline.command()
+@click.argument("name")
+@pass_session
+def resume(session: Session, name: str) -> None:
+    """Collect again."""
+    session.client.pipelines.resume(name)
+    click.echo(f"{name} runs")
+
+
+@pipeline.command()
+@click.argument("name")
+@click.argument("new")
+@pass_session
+def copy(session: Session, name: str, new: str) -> None:
+    """Publish the version that runs under another name; it begins paused."""
+    session.client.pipelines.copy(name, new)
+    click.echo(f"{new} is a copy of {name}, paused: veridox pipeline resume {new}")
+
+
+@pipeline.command()
+@click.argument("name")
+@click.option("--reason", default="", help="Why, for the trail.")
+@click.option("--yes", is_flag=True, help="Do not ask.")
+@pass_session
+def remove(session: Session, name: str, reason: str, yes: bool) -> None:
+    """Take a pipeline out of use; its versions stay with their documents."""
+    if not yes:
+        click.confirm(f"{name} collects nothing any more. Remove it?", abort=True)
+    session.client.pipelines.remove(name, reason)
+    click.echo(f"{name} is removed")
+
+
+@pipeline.command("bring-back")
+@click.argument("name")
+@click.argument("number", type=int)
+@pass_session
+def bring_back(session: Session, name: str, number: int) -> None:
+    """Publish an older version again, as the newest."""
+    version = session.client.pipelines.bring_back(name, number)
+    waits = ": it loosens something and waits for a second person"
+    click.echo(
+        f"{name} version {version['number']} is as version {number}"
+        + (waits if version["state"] == "waiting" else "")
+    )
+
+
+@pipeline.command()
+@click.argument("name")
+@click.argument("number", type=int)
+@click.option("--reason", default="", help="Why, for the trail.")
+@pass_session
+def accept(session: Session, name: str, number: int, reason: str) -> None:
+    """Let a version run that somebody else published and that loosens something."""
+    version = session.client.pipelines.accept(name, number, reason)
+    _print_changes(version["changes"])
+    click.echo(f"{name} runs version {number}")
+
+
+@pipeline.command()
+@click.argument("name")
+@click.argument("number", type=int)
+@click.option("--reason", required=True, help="Why.")
+@pass_session
+def refuse(session: Session, name: str, number: int, reason: str) -> None:
+    """Say no to a version that waits for a second person."""
+    session.client.pipelines.refuse(name, number, reason)
+    click.echo(f"{name} version {number} is refused")

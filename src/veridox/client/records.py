@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
+from pathlib import Path
 from typing import Any
 
 from veridox.client.readings import Reading, reading_of
@@ -148,3 +149,10 @@ def file_of(data: Raw, documents: tuple[Document, ...] = ()) -> File:
         documents=documents,
         raw=data,
     )
+
+
+def part_of(file: str | Path | bytes, name: str) -> dict[str, tuple[str, bytes]]:
+    """A file by path, or bytes with a name, as a part of a form."""
+    if isinstance(file, bytes):
+        return {"file": (name or "upload.pdf", file)}
+    return {"file": (name or Path(file).name, Path(file).read_bytes())}

@@ -11,7 +11,8 @@ import httpx
 
 from veridox.client.documents import Documents
 from veridox.client.errors import ReportError, WaitedTooLongError
-from veridox.client.records import File, document_of, file_of
+from veridox.client.pipelines import Pipelines
+from veridox.client.records import File, document_of, file_of, part_of
 from veridox.client.transport import Transport
 
 SETTLED = frozenset(
@@ -19,12 +20,6 @@ SETTLED = frozenset(
      "posted", "kept", "returned", "discarded", "aside"}
 )  # fmt: skip
 """States in which a document waits for people or has ended."""
-
-
-def _part(file: str | Path | bytes, name: str) -> dict[str, tuple[str, bytes]]:
-    if isinstance(file, bytes):
-        return {"file": (name or "upload.pdf", file)}
-    return {"file": (name or Path(file).name, Path(file).read_bytes())}
 
 
 class Files:
@@ -52,7 +47,7 @@ class Files:
         data = {"pipeline": pipeline}
         if known:
             data["known"] = json.dumps(dict(known), default=str)
-        answer = self._transport.send("POST", "/files", files=_part(file, name), data=data)
+        answer = self._transport.send("POST", "/files", files=part_of(file, name), data=data)
         return file_of(answer.json())
 
     def take(self, file_id: int) -> File:
@@ -176,7 +171,7 @@ class Veridox:
         self.entities = Records(self._transport, "/entities")
         self.vendors = Records(self._transport, "/vendors")
         self.orders = Records(self._transport, "/orders")
-        self.pipelines = Records(self._transport, "/pipelines")
+        self.pipelines = Pipelines(self._transport)
         self.connections = Records(self._transport, "/connections")
         self.people = Records(self._transport, "/people")
         self.tokens = Records(self._transport, "/tokens")
@@ -188,7 +183,7 @@ class Veridox:
         """Hand in one mail (.eml, .msg) with its files, as if it had come to a mailbox."""
         shown = name if isinstance(file, bytes) else ""
         answer = self._transport.send(
-            "POST", "/messages", files=_part(file, shown), data={"pipeline": pipeline}
+            "POST", "/messages", files=part_of(file, shown), data={"pipeline": pipeline}
         )
         found: dict[str, Any] = answer.json()
         return found

@@ -1,9 +1,12 @@
 """What the environment says, checked once. Everything else asks here."""
 
 import os
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from veridox.service.errors import ConfigurationError
 
@@ -34,6 +37,9 @@ class Configuration:
         drops: folder below which pipelines watch directories.
         store: driver of the store of originals.
         trail_mail: address to which the head of the trail is mailed every day, or empty.
+        second_person: whether a version that loosens a pipeline waits for a second person.
+        values: values of the environment that pipeline files may use, by name.
+        zone: time zone in which pipelines run that name none.
     """
 
     database: Database
@@ -46,6 +52,9 @@ class Configuration:
     drops: Path
     trail_mail: str
     store: str = "folder"
+    second_person: bool = True
+    values: Mapping[str, str] = field(default_factory=dict)
+    zone: str = "UTC"
 
     @property
     def host(self) -> str:
@@ -86,6 +95,42 @@ def _database(text: str) -> Database:
     )
 
 
+_SECRETS = re.compile("secret|password|passwd|token|key|credential", re.IGNORECASE)
+
+
+def _values(listed: str) -> dict[str, str]:
+    """Values by the names that are listed: nothing else of the environment reaches a pipeline."""
+    found = {}
+    for name in (each.strip() for each in listed.split(",")):
+        if not name:
+            continue
+        if not re.fullmatch(r"[A-Za-z][A-Za-z0-9_]*", name) or name not in os.environ:
+            raise ConfigurationError(f"VERIDOX_PIPELINE_VALUES names {name!r}, which is not set")
+        if _SECRETS.search(name) or name.startswith("VERIDOX_"):
+            raise ConfigurationError(
+                f"VERIDOX_PIPELINE_VALUES names {name!r}: no secret and no setting of ours is "
+                "given to pipelines; secrets belong to connections"
+            )
+        found[name] = os.environ[name]
+    return found
+
+
+def _yes(name: str, usual: str) -> bool:
+    text = os.environ.get(name, usual)
+    if text not in ("yes", "no"):
+        raise ConfigurationError(f"{name} is {text!r}; it must be yes or no")
+    return text == "yes"
+
+
+def _zone(name: str) -> str:
+    try:
+        return str(ZoneInfo(name))
+    except (ZoneInfoNotFoundError, ValueError):
+        raise ConfigurationError(
+            f"VERIDOX_ZONE is {name!r}; it must be a time zone, such as Europe/Berlin"
+        ) from None
+
+
 def _url(text: str) -> str:
     parts = urlsplit(text.strip())
     if parts.scheme not in ("http", "https") or not parts.hostname or parts.query:
@@ -115,5 +160,8 @@ def configuration() -> Configuration:
         debug=os.environ.get("VERIDOX_DEBUG", "") == "yes",
         heartbeat=_number("VERIDOX_HEARTBEAT", "5"),
         stalled=_number("VERIDOX_STALLED", "20"),
+        second_person=_yes("VERIDOX_SECOND_PERSON", "yes"),
+        values=_values(os.environ.get("VERIDOX_PIPELINE_VALUES", "")),
+        zone=_zone(os.environ.get("VERIDOX_ZONE", "UTC")),
         readers=int(_number("VERIDOX_READERS", str(os.cpu_count() or 2))),
     )

@@ -145,6 +145,7 @@ SPECTACULAR_SETTINGS = {
         "MailPlace": "veridox.service.intake.models.PLACES",
         "RunKind": "veridox.service.reports.models.RUN_KINDS",
         "RunState": "veridox.service.reports.models.RUN_STATES",
+        "VersionState": "veridox.service.pipelines.models.VERSION_STATES",
         "NoticeState": "veridox.service.notices.models.NOTICE_STATES",
     },
     "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],

@@ -18,6 +18,7 @@ from veridox.service.api import (
     rules,
     runs,
     trail,
+    trying,
 )
 from veridox.service.api.health import Health
 from veridox.service.web.console import console
@@ -91,8 +92,33 @@ urlpatterns = [
     path(V1 + "orders/<str:number>", masterdata.OrderDetail.as_view()),
     path(V1 + "pipelines", pipelines.PipelineList.as_view()),
     path(V1 + "pipelines/check", pipelines.PipelineCheck.as_view()),
+    path(V1 + "pipelines/try", trying.PipelineTry.as_view()),
+    path(V1 + "pipelines/schema", trying.PipelineSchema.as_view()),
+    path(V1 + "pipelines/language", trying.PipelineLanguage.as_view()),
     path(V1 + "pipelines/<slug:name>", pipelines.PipelineDetail.as_view()),
     path(V1 + "pipelines/<slug:name>/versions", pipelines.PipelineVersions.as_view()),
+    path(
+        V1 + "pipelines/<slug:name>/versions/<int:number>",
+        pipelines.PipelineVersionDetail.as_view(),
+    ),
+    *(
+        path(f"{V1}pipelines/<slug:name>/versions/<int:number>/{act}", view.as_view())
+        for act, view in (
+            ("accept", pipelines.VersionAccept),
+            ("refuse", pipelines.VersionRefuse),
+            ("bring-back", pipelines.VersionBringBack),
+        )
+    ),
+    path(V1 + "pipelines/<slug:name>/compare", pipelines.PipelineCompare.as_view()),
+    *(
+        path(f"{V1}pipelines/<slug:name>/{act}", view.as_view())
+        for act, view in (
+            ("pause", pipelines.PipelinePause),
+            ("resume", pipelines.PipelineResume),
+            ("copy", pipelines.PipelineCopy),
+            ("remove", pipelines.PipelineRemove),
+        )
+    ),
     path(V1 + "connections", connections.ConnectionList.as_view()),
     path(V1 + "connections/rotate", connections.ConnectionRotate.as_view()),
     path(V1 + "connections/<slug:name>/secret", connections.ConnectionSecret.as_view()),

@@ -24,6 +24,12 @@ def reader_pool() -> ReaderPool:
     return ReaderPool(size=settings.CONFIGURATION.readers)
 
 
+@cache
+def trial_pool() -> ReaderPool:
+    """Readers of this process for what is only tried: few, so that they stand in nobody's way."""
+    return ReaderPool(size=1)
+
+
 def _access(connection: Connection) -> Access[Any]:
     def keep(token: str) -> None:
         keep_refresh_token(connection.pk, token)

@@ -33,7 +33,8 @@ def literal(value: Literal) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     if isinstance(value, Percent):
-        return f"{_number(value.share * 100)} %"
+        share = (value.share * 100).normalize()
+        return f"{_number(share)} %"
     if isinstance(value, Money):
         return f"{_number(value.amount)} {value.currency}"
     if isinstance(value, timedelta):

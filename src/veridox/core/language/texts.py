@@ -215,8 +215,8 @@ class _Check:
                         self.value(each)
             case nodes.If():
                 self.value(node.test)
-                for each in (*node.body, *node.elif_, *node.else_):
-                    self.part(each)
+                for below in (*node.body, *node.elif_, *node.else_):
+                    self.part(below)
             case nodes.For():
                 self.loop(node)
             case _:

@@ -1,96 +1,129 @@
-"""REST views of pipelines."""
+"""REST views of pipelines: thin."""
 
+import difflib
+from datetime import datetime
 from typing import Any
 
 from django.db.models import QuerySet
-from drf_spectacular.utils import extend_schema
-from rest_framework import generics, serializers, views
+from django.utils import timezone
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import generics, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from veridox.core.pipeline import Definition, PipelineError
+from veridox.core.pipeline.compare import Difference, differences
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Scope
-from veridox.service.pipelines.actions.publish import check_text, missing_around, publish
+from veridox.service.api.pipeline_shapes import (
+    ChangeSerializer,
+    CheckedSerializer,
+    ComparedSerializer,
+    NewNameSerializer,
+    PipelineReasonSerializer,
+    PipelineSerializer,
+    PipelineTextSerializer,
+    RefusalReasonSerializer,
+    VersionRowSerializer,
+    VersionSerializer,
+)
+from veridox.service.errors import BadInputError, NotThereError, WrongStateError
+from veridox.service.pipelines.actions.pause import pause, resume
+from veridox.service.pipelines.actions.publish import (
+    accept_version,
+    bring_back,
+    copy,
+    publish,
+    refuse_version,
+    remove,
+)
+from veridox.service.pipelines.checking import (
+    check_text,
+    missing_around,
+    overlapping,
+    problem_json,
+)
 from veridox.service.pipelines.models import Pipeline, PipelineVersion
-from veridox.service.pipelines.queries import newest
+from veridox.service.pipelines.queries import (
+    definition_of,
+    newest,
+    pipeline_named,
+    version_numbered,
+)
+from veridox.service.reports.pipelines import faring
 from veridox.service.web.pages import KeysetPages
 
 
-class VersionSerializer(serializers.ModelSerializer):
-    """A published version."""
-
-    pipeline = serializers.CharField(source="pipeline.name")
-
-    class Meta:
-        model = PipelineVersion
-        fields = ["pipeline", "number", "text", "sha256", "published_at", "published_by"]
-        read_only_fields = fields
+def _midnight() -> datetime:
+    return timezone.localtime().replace(hour=0, minute=0, second=0, microsecond=0)
 
 
-class PipelineSerializer(serializers.ModelSerializer):
-    """A pipeline with its newest version."""
-
-    version = serializers.SerializerMethodField()
-
-    class Meta:
-        model = Pipeline
-        fields = ["name", "title", "paused", "version"]
-        read_only_fields = fields
-
-    def get_version(self, pipeline: Pipeline) -> int:
-        """Number of the newest version."""
-        return int(newest(pipeline.name).number)
-
-
-class PipelineTextSerializer(serializers.Serializer):
-    """A pipeline file."""
-
-    text = serializers.CharField(max_length=200_000, trim_whitespace=False)
-
-
-class CheckedSerializer(serializers.Serializer):
-    """A file without problems; `absent` says what is not set up here yet."""
-
-    pipeline = serializers.CharField()
-    title = serializers.CharField()
-    absent = serializers.ListField(child=serializers.CharField())
+def _shown(name: str) -> Response:
+    """A pipeline as the list shows it."""
+    return Response(PipelineSerializer(faring(_midnight(), [pipeline_named(name)])[0]).data)
 
 
 class PipelineList(generics.ListAPIView):
-    """Pipelines; publishing by POST."""
+    """Pipelines with what each did today; publishing by POST."""
 
     serializer_class = PipelineSerializer
     pagination_class = KeysetPages
     orderings = ("id", "name")
     usual_ordering = "name"
-    queryset = Pipeline.objects.all()
+    queryset = Pipeline.objects.filter(removed_at=None)
     writes = Scope.ADMIN
+
+    def list(self, request: Request, *args: Any, **more: Any) -> Response:
+        """A page of them."""
+        del request, args, more
+        page = self.paginate_queryset(self.filter_queryset(self.get_queryset()))
+        rows = faring(_midnight(), page or [])
+        return self.get_paginated_response(PipelineSerializer(rows, many=True).data)
 
     @extend_schema(request=PipelineTextSerializer, responses={201: VersionSerializer})
     def post(self, request: Request) -> Response:
-        """Publish a file as the next version; the same text again changes nothing."""
+        """Publish a file as the next version; the same text again changes nothing.
+
+        One that loosens what the version before stopped waits for a second person.
+        """
         form = PipelineTextSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        version = publish(Actor.of(request.user), form.validated_data["text"])
+        version = publish(Actor.of(request.user), form.file())
         return Response(VersionSerializer(version).data, status=201)
 
 
 class PipelineCheck(views.APIView):
     """A pipeline file checked without publishing it."""
 
+    writes = Scope.READ
+
     @extend_schema(request=PipelineTextSerializer, responses=CheckedSerializer)
     def post(self, request: Request) -> Response:
         """Problems come back with line and column (422)."""
         form = PipelineTextSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        definition = check_text(form.validated_data["text"])
-        absent = missing_around(definition)
-        data = {"pipeline": definition.name, "title": definition.title, "absent": absent}
+        checked = check_text(form.file())
+        definition = checked.definition
+        data = {
+            "pipeline": definition.name,
+            "title": definition.title,
+            "absent": missing_around(definition),
+            "warnings": [problem_json(each) for each in checked.warnings],
+            "around": overlapping(definition),
+            "changes": ChangeSerializer(_to_what_runs(definition), many=True).data,
+        }
         return Response(CheckedSerializer(data).data)
 
 
+def _to_what_runs(definition: Definition) -> tuple[Difference, ...]:
+    try:
+        return differences(definition_of(newest(definition.name)), definition)
+    except (NotThereError, PipelineError):
+        return ()
+
+
 class PipelineDetail(views.APIView):
-    """A pipeline's newest version."""
+    """The version of a pipeline that runs."""
 
     @extend_schema(responses=VersionSerializer)
     def get(self, request: Request, name: str) -> Response:
@@ -102,7 +135,7 @@ class PipelineDetail(views.APIView):
 class PipelineVersions(generics.ListAPIView):
     """All versions of a pipeline, newest first."""
 
-    serializer_class = VersionSerializer
+    serializer_class = VersionRowSerializer
     pagination_class = KeysetPages
     orderings = ("id", "number")
     usual_ordering = "-number"
@@ -110,4 +143,156 @@ class PipelineVersions(generics.ListAPIView):
     def get_queryset(self) -> QuerySet[PipelineVersion] | Any:
         """Of one pipeline."""
         name = self.kwargs.get("name", "")
-        return PipelineVersion.objects.select_related("pipeline").filter(pipeline__name=name)
+        rows = PipelineVersion.objects.select_related("pipeline").filter(pipeline__name=name)
+        return rows.defer("text", "parts")
+
+
+class PipelineVersionDetail(views.APIView):
+    """One version of a pipeline."""
+
+    @extend_schema(responses=VersionSerializer)
+    def get(self, request: Request, name: str, number: int) -> Response:
+        """With its text."""
+        del request
+        return Response(VersionSerializer(version_numbered(name, number)).data)
+
+
+class PipelineCompare(views.APIView):
+    """Two versions of a pipeline compared."""
+
+    @extend_schema(
+        responses=ComparedSerializer,
+        parameters=[
+            OpenApiParameter(
+                "before", int, description="the one before that which runs by default"
+            ),
+            OpenApiParameter("after", int, description="the one that runs by default"),
+        ],
+    )
+    def get(self, request: Request, name: str) -> Response:
+        """By meaning, and line by line."""
+        after = self._version(request, name, "after") or newest(name)
+        before = self._version(request, name, "before")
+        if before is None:
+            rows = PipelineVersion.objects.filter(pipeline=after.pipeline, number__lt=after.number)
+            before = rows.order_by("-number").first()
+        if before is None:
+            raise WrongStateError(f"version {after.number} of {name} is the first one")
+        data = {
+            "pipeline": name,
+            "before": before.number,
+            "after": after.number,
+            "changes": _between(before, after),
+            "lines": list(difflib.unified_diff(
+                before.text.splitlines(), after.text.splitlines(), f"version {before.number}",
+                f"version {after.number}", lineterm="",
+            )),
+        }  # fmt: skip
+        return Response(ComparedSerializer(data).data)
+
+    @staticmethod
+    def _version(request: Request, name: str, key: str) -> PipelineVersion | None:
+        text = request.query_params.get(key)
+        if not text:
+            pipeline_named(name)
+            return None
+        if not text.isdigit():
+            raise BadInputError(f"{key} is the number of a version, not {text!r}")
+        return version_numbered(name, int(text))
+
+
+def _between(before: PipelineVersion, after: PipelineVersion) -> tuple[Difference, ...]:
+    try:
+        return differences(definition_of(before), definition_of(after))
+    except PipelineError as error:
+        raise WrongStateError(
+            f"a version does not pass its check any more and cannot be compared by meaning: {error}"
+        ) from error
+
+
+class _Act(views.APIView):
+    """An act on a pipeline or one of its versions."""
+
+    writes = Scope.ADMIN
+
+
+class PipelinePause(_Act):
+    """Collect nothing until it is resumed."""
+
+    @extend_schema(request=PipelineReasonSerializer, responses=PipelineSerializer)
+    def post(self, request: Request, name: str) -> Response:
+        """What came in already goes on."""
+        form = PipelineReasonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        pause(Actor.of(request.user), name, form.validated_data.get("reason", ""))
+        return _shown(name)
+
+
+class PipelineResume(_Act):
+    """Collect again."""
+
+    @extend_schema(request=None, responses=PipelineSerializer)
+    def post(self, request: Request, name: str) -> Response:
+        """Of a pipeline that was paused."""
+        resume(Actor.of(request.user), name)
+        return _shown(name)
+
+
+class PipelineCopy(_Act):
+    """The same under another name."""
+
+    @extend_schema(request=NewNameSerializer, responses={201: VersionSerializer})
+    def post(self, request: Request, name: str) -> Response:
+        """It begins paused: both would collect the same."""
+        form = NewNameSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        version = copy(Actor.of(request.user), name, form.validated_data["name"])
+        return Response(VersionSerializer(version).data, status=201)
+
+
+class PipelineRemove(_Act):
+    """Take a pipeline out of use."""
+
+    @extend_schema(request=PipelineReasonSerializer, responses={204: None})
+    def post(self, request: Request, name: str) -> Response:
+        """Its versions stay with their documents."""
+        form = PipelineReasonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        remove(Actor.of(request.user), name, form.validated_data.get("reason", ""))
+        return Response(status=204)
+
+
+class VersionAccept(_Act):
+    """Let a version run that waits for a second person."""
+
+    @extend_schema(request=PipelineReasonSerializer, responses=VersionSerializer)
+    def post(self, request: Request, name: str, number: int) -> Response:
+        """By somebody else than who published it."""
+        form = PipelineReasonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        reason = form.validated_data.get("reason", "")
+        version = accept_version(Actor.of(request.user), name, number, reason)
+        return Response(VersionSerializer(version).data)
+
+
+class VersionRefuse(_Act):
+    """Say no to a version that waits for a second person."""
+
+    @extend_schema(request=RefusalReasonSerializer, responses=VersionSerializer)
+    def post(self, request: Request, name: str, number: int) -> Response:
+        """It never runs; its text stays."""
+        form = RefusalReasonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        reason = form.validated_data["reason"]
+        version = refuse_version(Actor.of(request.user), name, number, reason)
+        return Response(VersionSerializer(version).data)
+
+
+class VersionBringBack(_Act):
+    """Publish an older version again."""
+
+    @extend_schema(request=None, responses={201: VersionSerializer})
+    def post(self, request: Request, name: str, number: int) -> Response:
+        """As the newest; one that loosens waits for a second person."""
+        version = bring_back(Actor.of(request.user), name, number)
+        return Response(VersionSerializer(version).data, status=201)

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from veridox.core.pipeline import Collect, Definition, PipelineError, load
 from veridox.service.errors import NotThereError
-from veridox.service.pipelines.models import Pipeline, PipelineVersion
+from veridox.service.pipelines.models import Pipeline, PipelineVersion, VersionState
 
 log = logging.getLogger(__name__)
 
@@ -13,7 +13,8 @@ log = logging.getLogger(__name__)
 @lru_cache(maxsize=256)
 def _loaded(version_id: int) -> Definition:
     # Versions never change, so a definition can be kept by its version's id.
-    return load(PipelineVersion.objects.get(pk=version_id).text)
+    version = PipelineVersion.objects.get(pk=version_id)
+    return load(version.text, version.parts, version.values)
 
 
 def definition_of(version: PipelineVersion) -> Definition:
@@ -22,17 +23,54 @@ def definition_of(version: PipelineVersion) -> Definition:
 
 
 def newest(name: str) -> PipelineVersion:
-    """The newest version of a pipeline. Raises NotThereError."""
+    """The version of a pipeline that runs: the newest that waits for nobody.
+
+    Raises:
+        NotThereError: there is no such pipeline, or it has no version that runs.
+    """
     version = (
         PipelineVersion.objects.select_related("pipeline")
-        .filter(pipeline__name=name)
+        .filter(pipeline__name=name, pipeline__removed_at=None, state=VersionState.PUBLISHED)
         .order_by("-number")
         .first()
     )
     if version is None:
-        known = ", ".join(Pipeline.objects.values_list("name", flat=True)[:20]) or "none"
-        raise NotThereError(f"there is no pipeline {name!r}; published are: {known}")
+        raise NotThereError(f"there is no pipeline {name!r}; published are: {_known()}")
     return version
+
+
+def _known() -> str:
+    rows = Pipeline.objects.filter(removed_at=None).order_by("name")
+    return ", ".join(rows.values_list("name", flat=True)[:20]) or "none"
+
+
+def pipeline_named(name: str) -> Pipeline:
+    """A pipeline that was not removed. Raises NotThereError."""
+    pipeline = Pipeline.objects.filter(name=name, removed_at=None).first()
+    if pipeline is None:
+        raise NotThereError(f"there is no pipeline {name!r}; published are: {_known()}")
+    return pipeline
+
+
+def version_numbered(name: str, number: int) -> PipelineVersion:
+    """One version of a pipeline. Raises NotThereError."""
+    rows = PipelineVersion.objects.select_related("pipeline").filter(pipeline__name=name)
+    version = rows.filter(number=number).first()
+    if version is None:
+        pipeline_named(name)
+        raise NotThereError(f"pipeline {name} has no version {number}")
+    return version
+
+
+def running_versions() -> list[PipelineVersion]:
+    """The version that runs of every pipeline, paused ones too, by name."""
+    rows = (
+        PipelineVersion.objects.select_related("pipeline")
+        .filter(pipeline__removed_at=None, state=VersionState.PUBLISHED)
+        .order_by("pipeline__name", "-number")
+        .distinct("pipeline__name")
+    )
+    return list(rows)
 
 
 def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]]:
@@ -42,8 +80,8 @@ def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]
     any more: it collects nothing, and keeps no other pipeline from it.
     """
     good, wrong = [], {}
-    for pipeline in Pipeline.objects.order_by("name"):
-        version = newest(pipeline.name)
+    for version in running_versions():
+        pipeline = version.pipeline
         try:
             definition = definition_of(version)
             if not pipeline.paused:
@@ -55,6 +93,11 @@ def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]
                 "nothing until a corrected one is published"
             )
     return good, wrong
+
+
+def running() -> list[tuple[PipelineVersion, Definition]]:
+    """Versions that run, of pipelines that are not paused."""
+    return _running()[0]
 
 
 def not_running() -> dict[str, str]:

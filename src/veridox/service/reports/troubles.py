@@ -1,6 +1,7 @@
 """What does not work now and is no connection. Reads only."""
 
 from veridox.service.connections.models import Trouble
+from veridox.service.pipelines.models import PipelineVersion, VersionState
 from veridox.service.pipelines.queries import not_running
 
 
@@ -14,4 +15,14 @@ def troubles() -> list[dict[str, object]]:
         {"part": f"pipeline {name}", "problem": problem, "since": None}
         for name, problem in not_running().items()
     ]
-    return [*known, *pipelines]
+    waiting = [
+        {
+            "part": f"pipeline {row.pipeline.name}",
+            "problem": f"version {row.number} loosens something and waits for a second person",
+            "since": row.published_at,
+        }
+        for row in PipelineVersion.objects.select_related("pipeline")
+        .filter(state=VersionState.WAITING)
+        .order_by("pk")
+    ]
+    return [*known, *pipelines, *waiting]

@@ -8,6 +8,9 @@ from veridox.core.pipeline.file.nodes import Section
 from veridox.core.pipeline.file.risk_gate import with_risk_gate
 from veridox.core.pipeline.file.said import condition_of
 
+MOST_COMPARED = 100
+"""Entries that each is compared with: a check must not take long for a file of any length."""
+
 
 def desk_of(top: Section) -> tuple[DeskRule, ...]:
     """Entries of the desk, with a risk gate; what no document can reach is warned of."""
@@ -16,7 +19,8 @@ def desk_of(top: Section) -> tuple[DeskRule, ...]:
         rule = _rule(part)
         if rule is None:
             continue
-        before = next((each for each in found if implies(rule.when, each.when)), None)
+        compared = found[:MOST_COMPARED]
+        before = next((each for each in compared if implies(rule.when, each.when)), None)
         if before is not None and rule.queue != before.queue:
             message = f"nothing waits in queue {rule.queue} for this"
             hint = f"all that it holds for, {before.source!r} holds for, which stands before it"

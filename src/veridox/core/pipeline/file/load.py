@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import yaml
+
 from veridox.core.pipeline.definition import Definition, Post
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.check import check_of, rules_of
@@ -86,7 +88,7 @@ def _definition(top: Section) -> Definition:
     declared, told_by_mail = declared_of(read)  # before conditions that may name them
     settings = check_of(top, read)
     return Definition(
-        name=top.get("pipeline", nodes.slug) or "",
+        name=top.get("pipeline", _name) or "",
         title=top.get("title", nodes.text) or "",
         entities=top.get("entities", nodes.some_texts) or (),
         collect=tuple(collect_of(each) for each in top.sections("collect")),
@@ -100,6 +102,18 @@ def _definition(top: Section) -> Definition:
         through=through_of(top),
         tell=tuple(tell for each in top.sections("tell") if (tell := tell_of(each))),
     )
+
+
+RESERVED = ("check", "try", "schema", "language")
+"""Words of the service's addresses: no pipeline is called so."""
+
+
+def _name(node: yaml.Node, path: str, problems: Problems) -> str | None:
+    name = nodes.slug(node, path, problems)
+    if name in RESERVED:
+        problems.add(node, path, f"{name!r} is a word of the service's addresses: take another")
+        return None
+    return name
 
 
 def _post(top: Section) -> Post | None:

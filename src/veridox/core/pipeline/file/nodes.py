@@ -49,18 +49,21 @@ class Problems:
         found: so far.
         warned: what is allowed, and hardly meant.
         declared: names that the file itself declares, with their types.
+        settled: nodes of which enough was said: what follows from it is not told again.
     """
 
     def __init__(self) -> None:
         self.found: list[Problem] = []
         self.warned: list[Problem] = []
         self.declared: dict[str, Type] = {}
+        self.settled: set[int] = set()
 
     def add(
         self, node: yaml.Node, path: str, message: str, hint: str = "", offset: int = 0
     ) -> None:
         """Note a problem at a node, `offset` characters into a plain scalar."""
-        self.found.append(_at(node, path, message, hint, offset))
+        if id(node) not in self.settled:
+            self.found.append(_at(node, path, message, hint, offset))
 
     def warn(
         self, node: yaml.Node, path: str, message: str, hint: str = "", offset: int = 0

@@ -22,6 +22,12 @@ _SECRETS: Final = (
 )  # fmt: skip
 
 
+def values_used(text: str, parts: Mapping[str, str]) -> frozenset[str]:
+    """Names of the environment's values that a file and its shared parts may ask for."""
+    asked = re.compile(r"=\s*environment\.([A-Za-z0-9_]+)")
+    return frozenset(name for each in (text, *parts.values()) for name in asked.findall(each))
+
+
 def composed(
     text: str, parts: Mapping[str, str], values: Mapping[str, str], problems: Problems
 ) -> yaml.Node | None:
@@ -115,5 +121,6 @@ def _scalar(node: yaml.ScalarNode, values: Mapping[str, str], problems: Problems
         hint = nearest(match[1], list(values)) or f"listed are: {listed}"
         message = f"the settings list no value {match[1]!r} for pipelines"
         problems.add(node, "", message, hint)
+        problems.settled.add(id(node))
         return
     node.value = values[match[1]]

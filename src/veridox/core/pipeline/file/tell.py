@@ -20,7 +20,7 @@ def tell_of(part: Section) -> Tell | None:
     event = part.chosen("on")
     # What is known at the event; where the event is none, all is taken as known.
     scope = EVENTS[event].scope if event else Scope.POSTED
-    when = condition_of(part, "when", scope) if event else None
+    when = condition_of(part, "when", scope)
     entries = set(part.entries)
     if {"mail", "chat"} <= entries or not {"mail", "chat"} & entries:
         more = "write two for both" if "mail" in entries else "it says neither"

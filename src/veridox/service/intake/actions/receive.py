@@ -6,11 +6,11 @@ from typing import Any
 from django.db import transaction
 
 from veridox.core.findings import Finding, Weight
+from veridox.core.pipeline.sorting import WITH_ITS_MAIL, Piece, Plan, plan_for
 from veridox.core.readers.mail.content import LeftOut, Letter, MailFile
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError, WrongStateError
 from veridox.service.intake.models import File, FileState, Message
-from veridox.service.intake.sorting import WITH_ITS_MAIL, Piece, Plan, plan_for
 from veridox.service.intake.taken import Kept
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.trail.record import record

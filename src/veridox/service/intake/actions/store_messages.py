@@ -7,6 +7,7 @@ from django.db import connection as database
 from django.db import transaction
 
 from veridox.core.pipeline import Collect
+from veridox.core.pipeline.sorting import Plan, piece_of, plans_for
 from veridox.core.pipeline.states import TAKEN_IN
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
@@ -14,7 +15,6 @@ from veridox.service.intake.actions.moves import queue_move, resting_place
 from veridox.service.intake.actions.receive import letter_to_json, mail_file
 from veridox.service.intake.logos import known_dress
 from veridox.service.intake.models import File, FileState, Message
-from veridox.service.intake.sorting import Piece, Plan, plans_for
 from veridox.service.intake.taken import Taken
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.pipelines.queries import definition_of
@@ -177,15 +177,8 @@ def _files(message: Message, mail: Taken, collect: Collect, dress: dict[str, str
     pairs = list(zip(mail.content.files, mail.kept, strict=True))
     own_text = [pairs.pop()] if mail.reads_body else []
     pieces = [
-        Piece(
-            name=file.name,
-            declared_type=file.declared_type,
-            media_type=file.media_type,
-            left_out=file.left_out or ("dress" if kept.sha256 in dress else ""),
-            reason=file.reason or (dress.get(kept.sha256, "") if not file.left_out else ""),
-            in_text=file.inline or file.shown,
-            size=kept.size,
-            within=file.within,
+        piece_of(
+            file, kept.size, "dress" if kept.sha256 in dress else "", dress.get(kept.sha256, "")
         )
         for file, kept in pairs
     ]

@@ -2,11 +2,11 @@
 
 from django.db import transaction
 
+from veridox.core.pipeline.sorting import WITH_ITS_MAIL
 from veridox.core.readers.mail.content import MailKind
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError, WrongStateError
 from veridox.service.intake.models import File, FileState, Message
-from veridox.service.intake.sorting import WITH_ITS_MAIL
 from veridox.service.trail.record import record
 from veridox.service.work import defer
 

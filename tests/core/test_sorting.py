@@ -2,7 +2,7 @@
 
 import pytest
 
-from veridox.service.intake.sorting import SMALL, Piece, plans_for
+from veridox.core.pipeline.sorting import SMALL, Piece, plans_for
 
 BILL = Piece(name="bill.pdf", declared_type="", media_type="application/pdf", size=90_000)
 XML = Piece(name="bill.xml", declared_type="", media_type="application/xml", size=9_000)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from pathlib import PurePosixPath
 
 from veridox.core.filetypes import NAMED, PDF, TIFF, XML, Beside, file_type
+from veridox.core.readers.mail.content import MailFile
 
 WITH_ITS_MAIL = "its mail is set aside"
 """Begins the reason of a file that would be read if it had come in another mail."""
@@ -31,6 +32,20 @@ class Piece:
     in_text: bool = False
     size: int = 0
     within: tuple[str, ...] = ()
+
+
+def piece_of(file: MailFile, size: int, left_out: str = "", reason: str = "") -> Piece:
+    """What is known of a file of a mail; `left_out` and `reason` where more is known of it."""
+    return Piece(
+        name=file.name,
+        declared_type=file.declared_type,
+        media_type=file.media_type,
+        left_out=file.left_out or left_out,
+        reason=file.reason or ("" if file.left_out else reason),
+        in_text=file.inline or file.shown,
+        size=size,
+        within=file.within,
+    )
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -1,0 +1,1 @@
+"""Fixtures for testing pipelines and plug-ins in a suite of one's own."""

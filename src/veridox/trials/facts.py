@@ -1,0 +1,111 @@
+"""Master data from a text file, for trying a pipeline where no service is."""
+
+from collections.abc import Mapping
+from decimal import Decimal, InvalidOperation
+from typing import Any, Final
+
+import yaml
+
+from veridox.core.facts import EntityRecord, MemoryKnown
+from veridox.core.language.typing import nearest
+from veridox.core.matching import OrderRecord, VendorRecord
+from veridox.core.money import Money
+
+LONGEST: Final = 1_000_000
+_KEYS: Final = {
+    "vendors": ("code", "name", "tax_id", "needs_order", "blocked", "contact"),
+    "entities": ("code", "name", "tax_id"),
+    "orders": ("number", "vendor", "net_total", "invoiced", "closed", "entity"),
+}
+_NEEDED: Final = {
+    "vendors": ("code", "name"), "entities": ("code", "name"),
+    "orders": ("number", "vendor", "net_total"),
+}  # fmt: skip
+
+
+class FactsError(ValueError):
+    """A file of facts that cannot be used; says where."""
+
+
+def known_from(text: str) -> MemoryKnown:
+    """Vendors, entities and orders, each a list of rows.
+
+    Amounts are written as `1000.00 GBP`; keys are those of the master data.
+
+    Raises:
+        FactsError: what is wrong, and in which row.
+    """
+    if len(text) > LONGEST:
+        raise FactsError(f"the facts have {len(text):,} characters; {LONGEST:,} are the most")
+    try:
+        # Texts stay texts: a number or a day in YAML is none here.
+        data = yaml.load(text, Loader=yaml.BaseLoader)  # noqa: S506 - builds texts only
+    except (yaml.YAMLError, RecursionError) as error:
+        raise FactsError(f"the facts are not YAML: {str(error).splitlines()[0]}") from error
+    if not isinstance(data, dict):
+        raise FactsError("the facts hold lists under vendors, entities, orders")
+    for key in data:
+        if key not in _KEYS:
+            raise FactsError(f"unknown key {key!r} {nearest(str(key), list(_KEYS))}".strip())
+    return MemoryKnown(
+        every_vendor=[_vendor(row) for row in _rows(data, "vendors")],
+        every_entity=[EntityRecord(**row) for row in _rows(data, "entities")],
+        every_order=[_order(row) for row in _rows(data, "orders")],
+    )
+
+
+def _rows(data: Mapping[str, Any], key: str) -> list[dict[str, str]]:
+    rows = data.get(key) or []
+    if not isinstance(rows, list):
+        raise FactsError(f"{key} is a list; begin each item with a dash")
+    found = []
+    for number, row in enumerate(rows, start=1):
+        where = f"{key}[{number}]"
+        if not isinstance(row, dict) or not all(isinstance(v, str) for v in row.values()):
+            raise FactsError(f"{where} holds keys and texts")
+        for name in row:
+            if name not in _KEYS[key]:
+                hint = nearest(str(name), list(_KEYS[key])) or "known: " + ", ".join(_KEYS[key])
+                raise FactsError(f"{where}: unknown key {name!r} ({hint})")
+        for name in _NEEDED[key]:
+            if not row.get(name):
+                raise FactsError(f"{where} needs {name!r}")
+        found.append({name: value for name, value in row.items() if value})
+    return found
+
+
+def _truth(row: Mapping[str, str], name: str, usual: bool) -> bool:
+    text = row.get(name, "true" if usual else "false")
+    if text not in ("true", "false"):
+        raise FactsError(f"{name} is true or false, not {text!r}")
+    return text == "true"
+
+
+def _vendor(row: Mapping[str, str]) -> VendorRecord:
+    return VendorRecord(
+        code=row["code"], name=row["name"], tax_id=row.get("tax_id", ""),
+        needs_order=_truth(row, "needs_order", True), blocked=_truth(row, "blocked", False),
+        contact=row.get("contact", ""),
+    )  # fmt: skip
+
+
+def _money(text: str) -> Money:
+    amount, _, currency = text.partition(" ")
+    try:
+        return Money(amount=Decimal(amount), currency=currency)
+    except (InvalidOperation, ValueError) as error:
+        raise FactsError(f"{text!r} is no amount; write it as 1000.00 GBP") from error
+
+
+def _order(row: Mapping[str, str]) -> OrderRecord:
+    total = _money(row["net_total"])
+    invoiced = _money(row["invoiced"]) if "invoiced" in row else _nothing(total)
+    return OrderRecord(
+        number=row["number"], vendor=row["vendor"], net_total=total, invoiced=invoiced,
+        closed=_truth(row, "closed", False), entity=row.get("entity", ""),
+    )  # fmt: skip
+
+
+def _nothing(total: Money) -> Money:
+    """Nothing, in the same currency."""
+    return Money(amount=Decimal(0), currency=total.currency)

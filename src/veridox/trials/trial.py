@@ -1,0 +1,195 @@
+"""One mail or file through one pipeline, stage by stage; nothing is sent, moved or posted."""
+
+import hashlib
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from decimal import Decimal
+from typing import Any
+
+from veridox.core.facts import Known
+from veridox.core.filetypes import MAILS, XML
+from veridox.core.language import Names
+from veridox.core.pipeline import Collect, Definition, MailFacts, conditions
+from veridox.core.pipeline.naming import names_of_bytes, names_of_content
+from veridox.core.pipeline.sorting import Plan, piece_of, plans_for
+from veridox.core.pipeline.trying import Given, as_json, try_reading
+from veridox.core.readers.mail.content import MailContent, MailFile
+from veridox.core.readers.mail.documents import body_file, body_is_document
+from veridox.core.readers.sniff import sniff
+from veridox.core.reading import FIELDS, Reading
+from veridox.readerpool import ReadAnswer, ReaderPool, ReaderStoppedError
+
+FLAGS = ("unread", "keyword")
+"""Conditions on what only a server knows of a mail; they are taken as met."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trial:
+    """Tries one pipeline.
+
+    Attributes:
+        pool: reads mails and files in limited processes.
+        definition: of the pipeline.
+        known: who knows vendors, orders and earlier documents, for a reading.
+        entities: names and tax ids of our own companies, for readers.
+        until: place after which it ends; empty for the whole road.
+        around: names that only a service knows.
+        values: known beforehand, by field.
+        now: when the mail or file came in.
+    """
+
+    pool: ReaderPool
+    definition: Definition
+    known: Callable[[Reading], Known]
+    entities: tuple[tuple[str, str], ...] = ()
+    until: str = ""
+    around: Mapping[str, str] | None = None
+    values: Mapping[str, object] | None = None
+    now: datetime | None = None
+
+    def of(self, name: str, content: bytes) -> dict[str, Any]:
+        """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`."""
+        if sniff(content) in MAILS:
+            return self.mail(name, content)
+        names = names_of_bytes(name, sniff(content), len(content), 1)
+        names["received"] = self._now.date()
+        files = (_file_names(name, sniff(content), len(content), 1),)
+        return {
+            "mail": None,
+            "collect": [],
+            "files": [{"name": name, "read": True, "reason": ""}],
+            "documents": self._documents(name, content, names, files),
+        }
+
+    @property
+    def _now(self) -> datetime:
+        return self.now or datetime.now(UTC)
+
+    def mail(self, name: str, content: bytes) -> dict[str, Any]:
+        """A mail with all of its files."""
+        try:
+            mail = self.pool.mail(content)
+        except ReaderStoppedError as error:
+            reason = f"the mail cannot be taken apart: {error}"
+            return {"mail": None, "collect": [], "documents": [],
+                    "files": [{"name": name, "read": False, "reason": reason}]}  # fmt: skip
+        collect = next(
+            (each for each in self.definition.collect if self._taken(each, mail)),
+            next((each for each in self.definition.collect if each.mailbox), Collect()),
+        )
+        files, plans = _sorted(mail, collect)
+        kept = [file for file, plan in zip(files, plans, strict=True) if not file.left_out]
+        names_of_files = tuple(
+            _file_names(each.name, each.media_type, len(each.content), each.position)
+            for each in kept
+        )
+        documents: list[dict[str, Any]] = []
+        for at, (file, plan) in enumerate(zip(files, plans, strict=True)):
+            if plan.read:
+                names = {**names_of_content(mail, file), "received": self._now.date()}
+                beside = _structured(at, files, plans)
+                documents += self._documents(file.name, file.content, names, names_of_files, beside)
+        return {
+            "mail": _letter(mail),
+            "collect": [self._collected(each, mail) for each in self.definition.collect
+                        if each.mailbox],
+            "files": [
+                {"name": file.name, "read": plan.read, "reason": plan.reason}
+                for file, plan in zip(files, plans, strict=True)
+            ],
+            "documents": documents,
+        }  # fmt: skip
+
+    def _facts(self, mail: MailContent) -> MailFacts:
+        return MailFacts(
+            read=False,
+            keywords=frozenset(),
+            received_at=self._now,
+            people=((mail.sender_name, mail.sender_address),),
+            recipients=tuple(("", address) for address in mail.recipients),
+            subject=mail.subject,
+            files=tuple(file.name for file in mail.files if not file.left_out),
+            text=lambda: mail.text,
+        )
+
+    def _taken(self, collect: Collect, mail: MailContent) -> bool:
+        return bool(collect.mailbox) and bool(self._collected(collect, mail)["taken"])
+
+    def _collected(self, collect: Collect, mail: MailContent) -> dict[str, Any]:
+        """Whether a source would take it, condition by condition."""
+        only = replace(collect.only, unread=False, keyword="")
+        seen = list(conditions(only, self._facts(mail), self._now.date()))
+        taken_as_met = [
+            {"name": name, "met": True, "said": "taken as met: only the server knows"}
+            for name in FLAGS
+            if getattr(collect.only, name)
+        ]
+        return {
+            "source": f"{collect.mailbox} {collect.folder}",
+            "taken": all(each.met for each in seen),
+            "conditions": taken_as_met
+            + [{"name": each.name, "met": each.met, "said": each.said} for each in seen],
+        }
+
+    def _documents(
+        self, name: str, content: bytes, names: Names, files: tuple[Names, ...],
+        structured: bytes = b"",
+    ) -> list[dict[str, Any]]:  # fmt: skip
+        answer = self._read(name, content, structured)
+        documents = []
+        for reading in answer.readings or (Reading(),):
+            own = tuple(
+                each for each in answer.findings
+                if len(answer.readings) < 2 or each.page in (None, *reading.source.pages)
+            )  # fmt: skip
+            given = Given(
+                mail=names, files=files, around=dict(self.around or {}), findings=own,
+                known=self.values or {}, today=self._now.date(),
+            )  # fmt: skip
+            tried = try_reading(self.definition, reading, self.known(reading), given, self.until)
+            documents.append({"file": name, **as_json(tried)})
+        return documents
+
+    def _read(self, name: str, content: bytes, structured: bytes) -> ReadAnswer:
+        declared = [
+            each.field for each in self.definition.declared if each.field.name not in FIELDS
+        ]
+        return self.pool.read(
+            content, sha256=hashlib.sha256(content).hexdigest(), name=name,
+            buyers=self.entities, structured=structured, extra=declared,
+        )  # fmt: skip
+
+
+def _sorted(mail: MailContent, collect: Collect) -> tuple[list[MailFile], list[Plan]]:
+    """The files of a mail with what becomes of each, its own text last where it is a document."""
+    files = list(mail.files)
+    plans = plans_for([piece_of(file, len(file.content)) for file in files], collect.files)
+    if body_is_document(mail, collect.body):
+        files.append(body_file(mail))
+        plans.append(Plan(read=True))
+    return files, plans
+
+
+def _structured(at: int, files: Sequence[MailFile], plans: Sequence[Plan]) -> bytes:
+    """The XML that goes with a file, where there is exactly one."""
+    beside = [
+        file.content for file, plan in zip(files, plans, strict=True)
+        if plan.goes_with == at and file.media_type == XML
+    ]  # fmt: skip
+    return beside[0] if len(beside) == 1 else b""
+
+
+def _file_names(name: str, media_type: str, size: int, position: int) -> Names:
+    return {"name": name, "type": media_type, "size": Decimal(size), "position": Decimal(position)}
+
+
+def _letter(mail: MailContent) -> dict[str, Any]:
+    letter = mail.letter
+    return {
+        "kind": mail.kind.value,
+        "sender": letter.sender_address,
+        "sender_name": letter.sender_name,
+        "recipients": list(letter.recipients),
+        "subject": letter.subject,
+    }
