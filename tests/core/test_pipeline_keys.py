@@ -146,9 +146,9 @@ LINES = "\n".join(f"  - {{when: gross_total > {n} GBP, queue: q{n}}}" for n in r
 
 def test_a_file_of_500_lines_is_checked_in_no_time():
     text = TEXT.replace("desk:\n", f"desk:\n{LINES}\n")
-    began = time.perf_counter()
+    began = time.process_time()
     examine(text)
-    assert time.perf_counter() - began < 1.0  # 0.1 s on an idle machine
+    assert time.process_time() - began < 1.0  # 0.1 s on an idle machine
 
 
 SHARED = """desk:
@@ -219,10 +219,10 @@ def test_no_secret_stands_in_a_file(secret):
     ("pipeline: !!python/object:os.system x", "means nothing here"),
 ])  # fmt: skip
 def test_what_is_no_pipeline_is_told_quickly(text, said):
-    began = time.perf_counter()
+    began = time.process_time()
     found = problems_of(text)
     assert any(said in each.message for each in found), found
-    assert time.perf_counter() - began < 2
+    assert time.process_time() - began < 2
 
 
 def test_the_mail_may_tell_a_field_of_the_standard():

@@ -120,7 +120,7 @@ def test_every_name_of_the_language_says_what_it_is_and_who_controls_it():
     assert ours.isdisjoint(FIELDS)
     assert {name.partition(".")[0] for name in ours} == {
         "blocked", "risk", "entity", "vendor", "order", "link", "mailbox", "queue", "end_reason",
-        "posting",
+        "posting", "pipeline", "run",
     }  # fmt: skip
     assert set(known_at(Scope.MAIL)) < set(known_at(Scope.FILE)) < set(known_at(Scope.READING))
     assert "vendor.code" not in known_at(Scope.READING)

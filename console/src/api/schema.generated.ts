@@ -1004,6 +1004,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pipelines/{name}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Runs of a pipeline, newest first; one more by POST. */
+        get: operations["pipelines_runs_list"];
+        put?: never;
+        /** @description Look through all its places now, with what is said for this run. */
+        post: operations["pipelines_runs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pipelines/{name}/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With its counts as they are now, until it has ended. */
+        get: operations["pipelines_runs_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pipelines/{name}/versions": {
         parameters: {
             query?: never;
@@ -2344,6 +2379,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedPipelineRunList: {
+            results: components["schemas"]["PipelineRun"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedRunList: {
             results: components["schemas"]["Run"][];
             /** @description cursor of the next page */
@@ -2462,6 +2502,35 @@ export interface components {
         /** @description Why. */
         PipelineReasonRequest: {
             reason?: string;
+        };
+        /** @description A run: what came in, until all of it has settled. */
+        PipelineRun: {
+            readonly id: number;
+            pipeline: string;
+            version: number;
+            parameters: {
+                [key: string]: string;
+            };
+            readonly how: components["schemas"]["RunHow"];
+            readonly begun_by: string;
+            /** Format: date-time */
+            readonly begun_at: string;
+            /** Format: date-time */
+            readonly closed_at: string | null;
+            /** Format: date-time */
+            readonly ended_at: string | null;
+            readonly end_reason: string;
+            readonly pending: string[];
+            problems: string[];
+            readonly counts: {
+                [key: string]: number;
+            };
+        };
+        /** @description What is said for a run. */
+        PipelineRunInputRequest: {
+            parameters?: {
+                [key: string]: string;
+            };
         };
         /** @description A pipeline file with the shared parts that it names. */
         PipelineTextRequest: {
@@ -2625,6 +2694,13 @@ export interface components {
             /** Format: date-time */
             readonly ended_at: string | null;
         };
+        /**
+         * @description * `clock` - clock
+         *     * `asked` - asked
+         *     * `news` - news
+         * @enum {string}
+         */
+        RunHow: "clock" | "asked" | "news";
         /**
          * @description Which report, of what.
          *
@@ -2926,6 +3002,7 @@ export interface components {
             until?: components["schemas"]["UntilEnum"] | components["schemas"]["BlankEnum"];
             rehearse?: boolean;
             known?: unknown;
+            parameters?: unknown;
         };
         /**
          * @description * `read` - read
@@ -3308,6 +3385,8 @@ export interface operations {
                 received_from?: string;
                 /** @description moment (RFC 3339) or day in UTC; the end is not included */
                 received_to?: string;
+                /** @description number of the run that it came in with */
+                run?: string;
                 /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
                 search?: string;
                 /** @description states, with commas */
@@ -3415,6 +3494,8 @@ export interface operations {
                 received_from?: string;
                 /** @description moment (RFC 3339) or day in UTC; the end is not included */
                 received_to?: string;
+                /** @description number of the run that it came in with */
+                run?: string;
                 /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
                 search?: string;
                 /** @description states, with commas */
@@ -4142,6 +4223,8 @@ export interface operations {
                 received_from?: string;
                 /** @description moment (RFC 3339) or day in UTC; the end is not included */
                 received_to?: string;
+                /** @description number of the run that it came in with */
+                run?: string;
                 /** @description number, vendor, order, file name, ledger number, amount, or words on the pages */
                 search?: string;
                 /** @description states, with commas */
@@ -5355,6 +5438,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pipeline"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_runs_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedPipelineRunList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_runs_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PipelineRunInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PipelineRun"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pipelines_runs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PipelineRun"];
                 };
             };
             default: {

@@ -1,11 +1,19 @@
 """`veridox pipeline`: write, check and try files here; publish and list on the service."""
 
 import re
+from itertools import islice
 from pathlib import Path
+from typing import Any
 
 import click
 
-from veridox.cli.output import json_option, moment, print_json, print_table
+from veridox.cli.output import (
+    json_option,
+    limit_option,
+    moment,
+    print_json,
+    print_table,
+)
 from veridox.cli.pipeline_files import (
     FILE,
     VALUE,
@@ -324,3 +332,59 @@ def refuse(session: Session, name: str, number: int, reason: str) -> None:
     """Say no to a version that waits for a second person."""
     session.client.pipelines.refuse(name, number, reason)
     click.echo(f"{name} version {number} is refused")
+
+
+@pipeline.command()
+@click.argument("name")
+@click.option("--parameter", "said", multiple=True, metavar="NAME=VALUE", help="Of the run.")
+@click.option("--wait", "seconds", type=float, default=0, help="Seconds to wait for its end.")
+@json_option
+@pass_session
+def run(session: Session, name: str, said: tuple[str, ...], seconds: float, as_json: bool) -> None:
+    """Look through all places of a pipeline now.
+
+    Example: veridox pipeline run month-end --parameter period=2026-11 --wait 60
+    """
+    found = session.client.pipelines.run(name, given_values(said), seconds=seconds)
+    if as_json:
+        print_json(found)
+    elif found["ended_at"]:
+        click.echo(f"run {found['id']} of {name} has ended: {_counted(found)}")
+    else:
+        click.echo(f"run {found['id']} of {name} has begun: veridox pipeline runs {name}")
+    for problem in [] if as_json else found["problems"]:
+        click.echo(f"    {problem}")
+
+
+@pipeline.command()
+@click.argument("name")
+@limit_option
+@json_option
+@pass_session
+def runs(session: Session, name: str, limit: int, as_json: bool) -> None:
+    """Runs of a pipeline, newest first."""
+    rows = list(islice(session.client.pipelines.runs(name), limit))
+    if as_json:
+        print_json(rows)
+        return
+    print_table(
+        ("run", "version", "how", "begun", "ended", "parameters", "counts", "problems"),
+        (
+            (
+                row["id"],
+                row["version"],
+                row["how"],
+                moment(row["begun_at"]),
+                moment(row["ended_at"]) or ("closed" if row["closed_at"] else "open"),
+                ", ".join(f"{key} {value}" for key, value in row["parameters"].items()),
+                _counted(row),
+                "; ".join(row["problems"]),
+            )
+            for row in rows
+        ),
+    )
+
+
+def _counted(run: dict[str, Any]) -> str:
+    shown = ((name.replace("_", " "), count) for name, count in run["counts"].items())
+    return ", ".join(f"{count} {name}" for name, count in shown if count) or "nothing came in"

@@ -35,6 +35,7 @@ PATH = click.Path(exists=True, dir_okay=False, path_type=Path)
 @click.option("--facts", type=PATH, help="Vendors, entities and orders (YAML), offline.")
 @click.option("--with-service", is_flag=True, help="With the facts of the service.")
 @click.option("--rehearse", is_flag=True, help="Ask the ledger whether it would book.")
+@click.option("--parameter", "said", multiple=True, metavar="NAME=VALUE", help="Of the run.")
 @VALUE
 @json_option
 @pass_session
@@ -69,7 +70,8 @@ def _by_service(session: Session, given: PipelineFile, asked: dict[str, Any]) ->
         where["uid"] = asked["uid"] or _picked(session, asked)
     return session.client.pipelines.try_on(
         text=given.text, parts=given.parts, file=asked["mail"] or asked["single"],
-        until=asked["until"] or "", rehearse=asked["rehearse"], **where,
+        until=asked["until"] or "", rehearse=asked["rehearse"],
+        parameters=given_values(asked["said"]), **where,
     )  # fmt: skip
 
 
@@ -95,6 +97,7 @@ def _offline(given: PipelineFile, asked: dict[str, Any]) -> dict[str, Any]:
         click.get_current_context().exit(1)
     try:
         from veridox.core.facts import MemoryKnown
+        from veridox.core.pipeline.parameters import ParameterError
         from veridox.core.pipeline.trying import UNTIL
         from veridox.readerpool import ReaderPool
         from veridox.trials import FactsError, Trial, known_from
@@ -114,9 +117,12 @@ def _offline(given: PipelineFile, asked: dict[str, Any]) -> dict[str, Any]:
         trial = Trial(
             pool=pool, definition=found.definition, known=lambda _: known,
             entities=tuple((each.name, each.tax_id) for each in known.every_entity),
-            until=asked["until"] or "",
+            until=asked["until"] or "", parameters=given_values(asked["said"]),
         )  # fmt: skip
-        answer = trial.of(path.name, path.read_bytes())
+        try:
+            answer = trial.of(path.name, path.read_bytes())
+        except ParameterError as error:
+            raise click.UsageError(f"--parameter: {error}") from error
     return {"pipeline": found.definition.name, **answer}
 
 

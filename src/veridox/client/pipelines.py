@@ -1,10 +1,12 @@
 """Pipelines: their files, their versions, and trying them."""
 
 import json
+import time
 from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
+from veridox.client.errors import WaitedTooLongError
 from veridox.client.records import part_of
 from veridox.client.transport import Transport
 
@@ -89,6 +91,32 @@ class Pipelines:
         """Say no to a version that waits."""
         return self._ask("POST", f"/{name}/versions/{number}/refuse", {"reason": reason})
 
+    def run(
+        self, name: str, parameters: Mapping[str, str] | None = None, *, seconds: float = 0
+    ) -> dict[str, Any]:
+        """Look through all its places now.
+
+        Args:
+            name: of the pipeline.
+            parameters: what is said for this run.
+            seconds: to wait for its end at most; 0 for not at all.
+
+        Raises:
+            WaitedTooLongError: it did not end in time; it goes on.
+        """
+        run = self._ask("POST", f"/{name}/runs", {"parameters": dict(parameters or {})})
+        limit = time.monotonic() + seconds
+        while seconds and not run["ended_at"]:
+            if time.monotonic() > limit:
+                raise WaitedTooLongError(f"run {run['id']} did not end within {seconds:g} s")
+            time.sleep(0.5)
+            run = self._ask("GET", f"/{name}/runs/{run['id']}")
+        return run
+
+    def runs(self, name: str) -> Iterator[dict[str, Any]]:
+        """Its runs, newest first."""
+        return self._transport.pages(f"/pipelines/{name}/runs", {})
+
     def schema(self) -> dict[str, Any]:
         """JSON Schema of the file."""
         return self._ask("GET", "/schema")
@@ -104,6 +132,7 @@ class Pipelines:
         until: str = "",
         rehearse: bool = False,
         known: Mapping[str, Any] | None = None,
+        parameters: Mapping[str, str] | None = None,
         **where: Any,
     ) -> dict[str, Any]:
         """Walk a mail, a file or a document along the road; nothing is sent, moved or posted.
@@ -114,6 +143,7 @@ class Pipelines:
             until: stage after which it ends.
             rehearse: have the ledger say whether it would book.
             known: values known beforehand, by field.
+            parameters: what is said for the run.
             where: instead of a file, `document` (its number), or `mailbox`, `folder`, `uid`.
         """
         data: dict[str, Any] = {
@@ -121,10 +151,12 @@ class Pipelines:
             **{key: value for key, value in where.items() if value is not None},
         }  # fmt: skip
         if file is None:
-            body = {**data, "parts": dict(parts or {}), "known": dict(known or {})}
+            body = {**data, "parts": dict(parts or {}), "known": dict(known or {}),
+                    "parameters": dict(parameters or {})}  # fmt: skip
             return self._ask("POST", "/try", body)
         form = {key: str(value) for key, value in data.items() if value not in ("", None)}
         form["parts"] = json.dumps(dict(parts or {}))
+        form["parameters"] = json.dumps(dict(parameters or {}))
         form["known"] = json.dumps(dict(known or {}), default=str)
         shown = name if isinstance(file, bytes) else ""
         answer: dict[str, Any] = self._transport.send(

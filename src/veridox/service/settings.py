@@ -145,6 +145,7 @@ SPECTACULAR_SETTINGS = {
         "MailPlace": "veridox.service.intake.models.PLACES",
         "RunKind": "veridox.service.reports.models.RUN_KINDS",
         "RunState": "veridox.service.reports.models.RUN_STATES",
+        "RunHow": "veridox.service.pipelines.models.RUN_HOW",
         "VersionState": "veridox.service.pipelines.models.VERSION_STATES",
         "NoticeState": "veridox.service.notices.models.NOTICE_STATES",
     },

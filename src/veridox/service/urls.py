@@ -109,6 +109,8 @@ urlpatterns = [
             ("bring-back", pipelines.VersionBringBack),
         )
     ),
+    path(V1 + "pipelines/<slug:name>/runs", pipelines.PipelineRuns.as_view()),
+    path(V1 + "pipelines/<slug:name>/runs/<int:pk>", pipelines.PipelineRunDetail.as_view()),
     path(V1 + "pipelines/<slug:name>/compare", pipelines.PipelineCompare.as_view()),
     *(
         path(f"{V1}pipelines/<slug:name>/{act}", view.as_view())

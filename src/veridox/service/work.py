@@ -1,13 +1,15 @@
 """How jobs are deferred with their cause, and tried again."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import timedelta
 from typing import Any
 
-from django.db import connection
+from django.db import connection, transaction
 from procrastinate import BaseRetryStrategy, RetryDecision
 from procrastinate.contrib.django import app as app_of_django
 from procrastinate.contrib.django.django_connector import DjangoConnector
+from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import Job
 from procrastinate.tasks import Task
 from procrastinate.utils import utcnow
@@ -61,8 +63,13 @@ def defer(name: str, **arguments: Any) -> None:
     defer_all(name, [arguments])
 
 
-def defer_all(name: str, each: Sequence[dict[str, Any]]) -> None:
+def defer_all(name: str, each: Sequence[dict[str, Any]], lock: str = "") -> None:
     """Queue a job for each of these arguments, in the transaction of the act.
+
+    Args:
+        name: of the job.
+        each: arguments.
+        lock: of jobs with the same one, one runs at a time; empty for none.
 
     Raises:
         LookupError: no job has this name.
@@ -74,8 +81,21 @@ def defer_all(name: str, each: Sequence[dict[str, Any]]) -> None:
     if not isinstance(app_of_django.connector, DjangoConnector):
         raise RuntimeError("the queue is not written through Django's connection")
     task = job(name)
-    if each:
+    if each and lock:
+        task.configure(lock=lock).batch_defer(*each)
+    elif each:
         task.batch_defer(*each)
+
+
+def defer_once(name: str, lock: str, **arguments: Any) -> None:
+    """The same for a job of which one waits at most, and one runs at a time. Raises as `defer_all`.
+
+    One that waits for its turn already will do.
+    """
+    if not connection.in_atomic_block:
+        raise RuntimeError("a job is deferred in the transaction of its cause")
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        job(name).configure(queueing_lock=lock, lock=lock).defer(**arguments)
 
 
 def patiently(attempts: int) -> Patience:

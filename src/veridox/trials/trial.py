@@ -12,6 +12,7 @@ from veridox.core.filetypes import MAILS, XML
 from veridox.core.language import Names
 from veridox.core.pipeline import Collect, Definition, MailFacts, conditions
 from veridox.core.pipeline.naming import names_of_bytes, names_of_content
+from veridox.core.pipeline.parameters import texts_of, values_of_texts
 from veridox.core.pipeline.sorting import Plan, piece_of, plans_for
 from veridox.core.pipeline.trying import Given, as_json, try_reading
 from veridox.core.readers.mail.content import MailContent, MailFile
@@ -34,7 +35,7 @@ class Trial:
         known: who knows vendors, orders and earlier documents, for a reading.
         entities: names and tax ids of our own companies, for readers.
         until: place after which it ends; empty for the whole road.
-        around: names that only a service knows.
+        parameters: what is said for the run, as texts by name.
         values: known beforehand, by field.
         now: when the mail or file came in.
     """
@@ -44,12 +45,17 @@ class Trial:
     known: Callable[[Reading], Known]
     entities: tuple[tuple[str, str], ...] = ()
     until: str = ""
-    around: Mapping[str, str] | None = None
+    parameters: Mapping[str, str] | None = None
     values: Mapping[str, object] | None = None
     now: datetime | None = None
 
     def of(self, name: str, content: bytes) -> dict[str, Any]:
-        """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`."""
+        """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`.
+
+        Raises:
+            ParameterError: a parameter of the run that is none, or that must be said.
+            EditError: a value known beforehand cannot be used.
+        """
         if sniff(content) in MAILS:
             return self.mail(name, content)
         names = names_of_bytes(name, sniff(content), len(content), 1)
@@ -144,12 +150,17 @@ class Trial:
                 if len(answer.readings) < 2 or each.page in (None, *reading.source.pages)
             )  # fmt: skip
             given = Given(
-                mail=names, files=files, around=dict(self.around or {}), findings=own,
+                mail=names, files=files, around=self._around(), findings=own,
                 known=self.values or {}, today=self._now.date(),
             )  # fmt: skip
             tried = try_reading(self.definition, reading, self.known(reading), given, self.until)
             documents.append({"file": name, **as_json(tried)})
         return documents
+
+    def _around(self) -> Names:
+        parameters = self.definition.run.parameters
+        texts = texts_of(parameters, self.parameters or {})
+        return {"pipeline": self.definition.name, **values_of_texts(parameters, texts)}
 
     def _read(self, name: str, content: bytes, structured: bytes) -> ReadAnswer:
         declared = [

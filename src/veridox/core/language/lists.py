@@ -92,9 +92,18 @@ EVERY: Final[dict[str, Type]] = {**NAMES, **dict.fromkeys(LISTS, Type.LIST)}
 """Every name of the language with its type, lists among them."""
 
 
-def known_at(scope: Scope) -> dict[str, Type]:
-    """The names that have a value at a stage, with their types, and the lists that are there."""
-    names = {name: row.type for name, row in TABLE.items() if row.scope <= scope}
+def known_at(scope: Scope, event: str = "") -> dict[str, Type]:
+    """The names that have a value at a stage, with their types, and the lists that are there.
+
+    Args:
+        scope: the stage.
+        event: some names have a value at one event alone.
+    """
+    names = {
+        name: row.type
+        for name, row in TABLE.items()
+        if row.scope <= scope and row.only in ("", event)
+    }
     return names | {name: Type.LIST for name, row in LISTS.items() if row.scope <= scope}
 
 

@@ -29,6 +29,7 @@ TYPE_OF_FIELD: Final = {
 class Scope(IntEnum):
     """From when on a name has a value; what is known at one stage is known at all later ones."""
 
+    RUN = 0  # as soon as a run begins, before anything came in
     MAIL = 1  # as soon as a mail came in
     FILE = 2  # of each of its files, before it is read
     READING = 3  # once the pages were read
@@ -86,6 +87,7 @@ class NameRow:
         get: where it comes from.
         title: what clerks call it, in the middle of a sentence.
         values: all that it may be, where that is a closed list.
+        only: the one event at which it has a value; empty for all from its scope on.
     """
 
     type: Type
@@ -95,6 +97,7 @@ class NameRow:
     get: Getter
     title: str
     values: tuple[str, ...] = ()
+    only: str = ""
 
 
 def _of_mail(
@@ -133,11 +136,21 @@ def _read(name: str, title: str, about: str, get: Of, *values: str) -> tuple[str
     )  # fmt: skip
 
 
-def _around(name: str, scope: Scope, title: str, about: str) -> tuple[str, NameRow]:
+def _around(
+    name: str, scope: Scope, title: str, about: str, type_: Type = Type.TEXT, only: str = ""
+) -> tuple[str, NameRow]:
     return name, NameRow(
-        type=Type.TEXT, scope=scope, control=Control.OURS, help=about, title=title,
+        type=type_, scope=scope, control=Control.OURS, help=about, title=title, only=only,
         get=lambda subject: subject.around.get(name),
     )  # fmt: skip
+
+
+END_OF_RUN: Final = "end of run"
+"""The event at which counts of a run are known."""
+
+
+def _of_run(name: str, about: str) -> tuple[str, NameRow]:
+    return _around(f"run.{name}", Scope.RUN, about, about, Type.NUMBER, END_OF_RUN)
 
 
 TABLE: Final[dict[str, NameRow]] = dict((
@@ -173,7 +186,19 @@ TABLE: Final[dict[str, NameRow]] = dict((
           lambda f: f.order.number if f.order else None),
     _ours("order.net_total", Type.MONEY, "the order's net total", "what was ordered, without tax",
           lambda f: f.order.net_total if f.order else None),
-    _around("link", Scope.MAIL, "its page", "address of its page in the console"),
+    _around("pipeline", Scope.RUN, "the pipeline", "name of the pipeline"),
+    _around("run.number", Scope.RUN, "the run", "number of the run", Type.NUMBER),
+    _around("run.began", Scope.RUN, "the day the run began", "day on which the run began",
+            Type.DATE),
+    _of_run("mails", "mails that came in during the run"),
+    _of_run("files", "files that came in during the run"),
+    _of_run("documents", "documents that were read from them"),
+    _of_run("posted", "documents of the run that are posted"),
+    _of_run("with_people", "documents of the run that wait for people"),
+    _of_run("failed", "documents and files of the run that stopped for a technical reason"),
+    _of_run("ended", "documents of the run that ended without being posted"),
+    _of_run("under_way", "documents of the run that are still on their way"),
+    _around("link", Scope.RUN, "its page", "address of its page in the console"),
     _around("mailbox", Scope.MAIL, "the mailbox", "name of the mailbox that it came from"),
     _around("queue", Scope.STOPPED, "the queue", "queue in which it waits"),
     _around("end_reason", Scope.STOPPED, "why it ended", "what was said when it ended"),
@@ -207,7 +232,8 @@ NAMES: Final[dict[str, Type]] = {name: row.type for name, row in TABLE.items()}
 
 def values_of(subject: Subject) -> dict[str, Literal]:
     """Values of all names that have one; besides them the mail's headers and declared fields."""
-    found = {name: value for name, value in subject.mail.items() if value not in ("", None)}
+    told = {**subject.mail, **subject.around}
+    found = {name: value for name, value in told.items() if value not in ("", None)}
     reading = subject.facts.reading if subject.facts else None
     for name in reading.fields if reading else ():
         if (value := reading.value(name)) is not None:  # type: ignore[union-attr]

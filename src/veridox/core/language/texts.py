@@ -98,9 +98,15 @@ class TextError(ExpressionError):
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """A text that passed its check. `fill` gives it with names filled in."""
+    """A text that passed its check. `fill` gives it with names filled in.
+
+    Attributes:
+        source: as it was written.
+        names: names and lists that it asks for.
+    """
 
     source: str
+    names: frozenset[str] = frozenset()
 
     def fill(self, names: Names, lists: Lists) -> str:
         """With values; a name without one reads `(not stated)`. Never raises for a value.
@@ -124,8 +130,9 @@ def compile_text(source: str, known: Known) -> Text:
     """
     if len(source) > LONGEST_SOURCE:
         raise TextError(f"a text of more than {LONGEST_SOURCE:,} characters", 0)
-    _Check(source, known).whole(_parsed(source))
-    return Text(source)
+    check = _Check(source, known)
+    check.whole(_parsed(source))
+    return Text(source, frozenset(check.asked))
 
 
 def one_line(text: str) -> str:
@@ -195,6 +202,7 @@ class _Check:
         self.source = source
         self.known = known
         self.rows: dict[str, str] = {}  # names of rows, with their lists
+        self.asked: set[str] = set()
 
     def wrong(self, node: nodes.Node, message: str, hint: str = "", word: str = "") -> TextError:
         begin = _line_begin(self.source, node.lineno)
@@ -235,6 +243,7 @@ class _Check:
         if not row or row in TABLE or row in LISTS:
             raise self.wrong(node, "give each row a name of its own", "as in for line in lines")
         self.rows[row] = name
+        self.asked.add(name)
         if node.test is not None:
             self.value(node.test)
         for each in node.body:
@@ -289,6 +298,7 @@ class _Check:
             raise self.wrong(node, f"{name} is a list: go through it",
                              f"as in {{% for row in {name} %}}", name)  # fmt: skip
         if kind is not None:
+            self.asked.add(name)
             return kind
         if name in TABLE:
             listed = ", ".join(sorted(each for each, t in self.known.items() if t is not Type.LIST))

@@ -20,8 +20,11 @@ from veridox.core.pipeline.definition import (
     Declared,
     Definition,
     DeskRule,
+    RunSettings,
     Tell,
 )
+from veridox.core.pipeline.parameters import Parameter
+from veridox.core.pipeline.schedule import Moment
 from veridox.core.pipeline.wanted import Wanted
 
 NONE: Final = "nothing"
@@ -51,7 +54,7 @@ def differences(before: Definition, after: Definition) -> tuple[Difference, ...]
     """What is not the same, in the order of a pipeline file."""
     return tuple(
         each
-        for part in (_top, _collect, _fields, _checks, _rules, _desk, _post, _tell)
+        for part in (_top, _run, _collect, _fields, _checks, _rules, _desk, _post, _tell)
         for each in part(before, after)
     )
 
@@ -88,6 +91,39 @@ def _top(before: Definition, after: Definition) -> Iterator[Difference]:
     yield from _changed("entities", before.entities, after.entities, widened)
     yield from _changed("through.mail", before.through.outbox, after.through.outbox)
     yield from _changed("through.chat", before.through.chat, after.through.chat)
+
+
+def _run(before: Definition, after: Definition) -> Iterator[Difference]:
+    yield from _changed("run", _when(before.run), _when(after.run))
+    yield from _changed("run.at_once", before.run.at_once or None, after.run.at_once or None)
+    old = {each.name: each for each in before.run.parameters}
+    new = {each.name: each for each in after.run.parameters}
+    for name in dict.fromkeys((*old, *new)):
+        yield from _changed(
+            f"run.parameters.{name}", _parameter(old.get(name)), _parameter(new.get(name))
+        )
+
+
+def _when(run: RunSettings) -> str:
+    schedule, zone = run.schedule, f" {run.zone}" if run.zone else ""
+    if schedule is None:
+        return f"all the time, a run ends with {run.ends}{zone}"
+    if schedule.every is not None:
+        return f"every {schedule.every}"
+    return ", ".join(_moment(each) for each in schedule.at) + zone
+
+
+def _moment(moment: Moment) -> str:
+    days = f"day {moment.day}" if moment.day else _said(tuple(sorted(moment.weekdays)))
+    return f"{days} {moment.time:%H:%M}"
+
+
+def _parameter(parameter: Parameter | None) -> str:
+    if parameter is None:
+        return NONE
+    default = "must be said" if parameter.default is None else f"default {parameter.default}"
+    choices = f" of {_said(parameter.choices)}" if parameter.choices else ""
+    return f"{parameter.type}{choices}, {default}; {parameter.help}".rstrip("; ")
 
 
 def _source(collect: Collect) -> str:

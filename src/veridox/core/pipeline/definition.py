@@ -6,6 +6,8 @@ from veridox.core.facts import CheckSettings
 from veridox.core.findings import Weight
 from veridox.core.language import Expression
 from veridox.core.language.texts import Text
+from veridox.core.pipeline.parameters import Parameter
+from veridox.core.pipeline.schedule import Schedule
 from veridox.core.pipeline.wanted import Wanted
 from veridox.core.reading import ExtraField, Value
 
@@ -154,12 +156,32 @@ class Through:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class RunSettings:
+    """When a pipeline runs.
+
+    Attributes:
+        schedule: when a run begins by itself; None when it collects all the time.
+        ends: of one that collects all the time: with the `day`, or `inbox empty`.
+        zone: time zone of days and hours; empty for the service's.
+        at_once: files of it that are read at once; 0 for no limit of its own.
+        parameters: what is said when a run begins.
+    """
+
+    schedule: Schedule | None = None
+    ends: str = "day"
+    zone: str = ""
+    at_once: int = 0
+    parameters: tuple[Parameter, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Definition:
     """A pipeline that passed its check."""
 
     name: str
     title: str = ""
     entities: tuple[str, ...] = ()
+    run: RunSettings = field(default_factory=RunSettings)
     collect: tuple[Collect, ...] = ()
     others_aside: bool = True
     declared: tuple[Declared, ...] = ()

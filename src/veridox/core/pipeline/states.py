@@ -5,6 +5,7 @@ from enum import StrEnum
 from typing import Final
 
 from veridox.core.language import Scope
+from veridox.core.language.names import END_OF_RUN
 
 
 class State(StrEnum):
@@ -37,7 +38,7 @@ class Event:
     Attributes:
         template: name of the text that ships for it.
         scope: what is known then, for conditions and texts.
-        state: the state of a document whose coming is the event; None for a mail's.
+        state: the state of a document whose coming is the event; None for a mail's or a run's.
     """
 
     template: str
@@ -46,7 +47,7 @@ class Event:
 
 
 TAKEN_IN: Final = "taken in"
-"""The event of a mail; all others are documents'."""
+"""The event of a mail; all others but the end of a run are documents'."""
 
 EVENTS: Final[dict[str, Event]] = {
     TAKEN_IN: Event(template="taken-in", scope=Scope.MAIL),
@@ -55,6 +56,7 @@ EVENTS: Final[dict[str, Event]] = {
     "returned": Event(template="returned", scope=Scope.STOPPED, state=State.RETURNED),
     "discarded": Event(template="discarded", scope=Scope.STOPPED, state=State.DISCARDED),
     "failed": Event(template="failed", scope=Scope.STOPPED, state=State.FAILED),
+    END_OF_RUN: Event(template="run-summary", scope=Scope.RUN),
 }
 """Events by the name that a pipeline file calls them."""
 

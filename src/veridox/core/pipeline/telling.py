@@ -51,12 +51,13 @@ class Outgoing:
 @lru_cache(maxsize=64)
 def shipped(name: str) -> tuple[Text, Text]:
     """Subject and text of a template that ships. Raises KeyError when there is none."""
-    scope = next((each.scope for each in EVENTS.values() if each.template == name), Scope.STOPPED)
+    event = next((event for event, each in EVENTS.items() if each.template == name), "")
+    scope = EVENTS[event].scope if event else Scope.STOPPED
     file = resources.files("veridox.core.pipeline").joinpath("texts", f"{name}.txt")
     if not file.is_file():
         raise KeyError(name)
     first, _, rest = file.read_text("utf-8").partition("\n")
-    known = known_at(scope)
+    known = known_at(scope, event)
     subject = compile_text(first.removeprefix("Subject: "), known)
     return subject, compile_text(rest.lstrip("\n"), known)
 

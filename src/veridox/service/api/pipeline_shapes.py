@@ -6,8 +6,9 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from veridox.service.api.reports import StateCountSerializer
+from veridox.service.documents.runs import counts_of
 from veridox.service.pipelines.checking import PipelineText
-from veridox.service.pipelines.models import PipelineVersion
+from veridox.service.pipelines.models import PipelineRun, PipelineVersion
 from veridox.service.reports.pipelines import Faring
 
 LONGEST = 200_000
@@ -153,3 +154,38 @@ class ComparedSerializer(serializers.Serializer):
     lines = serializers.ListField(
         child=serializers.CharField(), help_text="of the texts, as `diff -u` writes them"
     )
+
+
+class PipelineRunInputSerializer(serializers.Serializer):
+    """What is said for a run."""
+
+    parameters = serializers.DictField(child=serializers.CharField(max_length=200), required=False)
+
+
+class PipelineRunSerializer(serializers.ModelSerializer):
+    """A run: what came in, until all of it has settled."""
+
+    pipeline = serializers.CharField(source="pipeline.name")
+    version = serializers.IntegerField(source="version.number")
+    parameters = serializers.DictField(child=serializers.CharField())
+    pending = serializers.SerializerMethodField()
+    problems = serializers.ListField(child=serializers.CharField())
+    counts = serializers.SerializerMethodField()
+
+    class Meta:
+        model = PipelineRun
+        fields = [
+            "id", "pipeline", "version", "parameters", "how", "begun_by", "begun_at", "closed_at",
+            "ended_at", "end_reason", "pending", "problems", "counts",
+        ]  # fmt: skip
+        read_only_fields = fields
+
+    @extend_schema_field(serializers.ListField(child=serializers.CharField()))
+    def get_pending(self, run: PipelineRun) -> list[str]:
+        """Places that are still to be looked through."""
+        return [" ".join(part for part in place[1:] if part) for place in run.pending]
+
+    @extend_schema_field(serializers.DictField(child=serializers.IntegerField()))
+    def get_counts(self, run: PipelineRun) -> dict[str, int]:
+        """At its end, or as they are now."""
+        return dict(run.counts) if run.ended_at else counts_of(run)

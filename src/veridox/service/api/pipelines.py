@@ -21,12 +21,15 @@ from veridox.service.api.pipeline_shapes import (
     ComparedSerializer,
     NewNameSerializer,
     PipelineReasonSerializer,
+    PipelineRunInputSerializer,
+    PipelineRunSerializer,
     PipelineSerializer,
     PipelineTextSerializer,
     RefusalReasonSerializer,
     VersionRowSerializer,
     VersionSerializer,
 )
+from veridox.service.api.shown import IDEMPOTENCY, body_of
 from veridox.service.errors import BadInputError, NotThereError, WrongStateError
 from veridox.service.pipelines.actions.pause import pause, resume
 from veridox.service.pipelines.actions.publish import (
@@ -37,13 +40,14 @@ from veridox.service.pipelines.actions.publish import (
     refuse_version,
     remove,
 )
+from veridox.service.pipelines.actions.runs import begin_run
 from veridox.service.pipelines.checking import (
     check_text,
     missing_around,
     overlapping,
     problem_json,
 )
-from veridox.service.pipelines.models import Pipeline, PipelineVersion
+from veridox.service.pipelines.models import Pipeline, PipelineRun, PipelineVersion
 from veridox.service.pipelines.queries import (
     definition_of,
     newest,
@@ -51,6 +55,7 @@ from veridox.service.pipelines.queries import (
     version_numbered,
 )
 from veridox.service.reports.pipelines import faring
+from veridox.service.web.idempotency import once
 from veridox.service.web.pages import KeysetPages
 
 
@@ -296,3 +301,48 @@ class VersionBringBack(_Act):
         """As the newest; one that loosens waits for a second person."""
         version = bring_back(Actor.of(request.user), name, number)
         return Response(VersionSerializer(version).data, status=201)
+
+
+class PipelineRuns(generics.ListAPIView):
+    """Runs of a pipeline, newest first; one more by POST."""
+
+    serializer_class = PipelineRunSerializer
+    pagination_class = KeysetPages
+    orderings = ("id",)
+    usual_ordering = "-id"
+    writes = Scope.WORK
+
+    def get_queryset(self) -> QuerySet[PipelineRun] | Any:
+        """Of one pipeline."""
+        name = self.kwargs.get("name", "")
+        return PipelineRun.objects.select_related("pipeline", "version").filter(pipeline__name=name)
+
+    @extend_schema(
+        request=PipelineRunInputSerializer, responses={201: PipelineRunSerializer},
+        parameters=[IDEMPOTENCY],
+    )  # fmt: skip
+    def post(self, request: Request, name: str) -> Response:
+        """Look through all its places now, with what is said for this run."""
+        form = PipelineRunInputSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        said = form.validated_data.get("parameters") or {}
+
+        def act() -> Response:
+            run = begin_run(Actor.of(request.user), name, said)
+            return Response(PipelineRunSerializer(run).data, status=201)
+
+        return once(request, body_of(request), act)
+
+
+class PipelineRunDetail(views.APIView):
+    """One run of a pipeline."""
+
+    @extend_schema(responses=PipelineRunSerializer)
+    def get(self, request: Request, name: str, pk: int) -> Response:
+        """With its counts as they are now, until it has ended."""
+        del request
+        rows = PipelineRun.objects.select_related("pipeline", "version")
+        run = rows.filter(pipeline__name=name, pk=pk).first()
+        if run is None:
+            raise NotThereError(f"pipeline {name} has no run {pk}")
+        return Response(PipelineRunSerializer(run).data)

@@ -41,6 +41,7 @@ class TryInputSerializer(serializers.Serializer):
     until = serializers.ChoiceField(choices=UNTIL, required=False, allow_blank=True)
     rehearse = serializers.BooleanField(required=False)
     known = serializers.JSONField(required=False)
+    parameters = serializers.JSONField(required=False)
 
 
 class TriedFileSerializer(serializers.Serializer):
@@ -150,6 +151,7 @@ def _wish(data: dict[str, Any]) -> Wish:
     return Wish(
         definition=definition, until=data.get("until") or "", rehearse=data.get("rehearse", False),
         values=_object(data.get("known"), "known"),
+        parameters={k: str(v) for k, v in _object(data.get("parameters"), "parameters").items()},
     )  # fmt: skip
 
 

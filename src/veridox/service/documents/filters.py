@@ -24,6 +24,7 @@ PLAIN = {
     "currency": ("currency", "ISO 4217 code"),
     "message": ("file__message_id", "id of its mail"),
     "file": ("file_id", "id of its file"),
+    "run": ("file__run_id", "number of the run that it came in with"),
 }
 AMOUNTS = {"amount_from": "gross_total__gte", "amount_to": "gross_total__lte"}
 DAYS = {"issued_from": "issue_date__gte", "issued_to": "issue_date__lte"}

@@ -11,6 +11,8 @@ from veridox.core.language import Names, Subject
 from veridox.core.language.syntax import Literal, Percent
 from veridox.core.matching import OrderRecord
 from veridox.core.money import Money
+from veridox.core.pipeline import PipelineError
+from veridox.core.pipeline.parameters import ParameterError, values_of_texts
 from veridox.core.reading import Kind
 from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document, State
@@ -19,6 +21,8 @@ from veridox.service.intake.models import File, Message
 from veridox.service.intake.names import names_of_file, names_of_files, names_of_mail
 from veridox.service.masterdata.models import Order
 from veridox.service.masterdata.records import entity_record, vendor_record
+from veridox.service.pipelines.models import PipelineRun, PipelineVersion
+from veridox.service.pipelines.queries import definition_of
 
 BILLED = (State.CLEARED, State.POSTED)
 """States in which a bill counts against its order."""
@@ -65,7 +69,10 @@ def subject_of_document(document: Document) -> Subject:
 
 def subject_of_mail(message: Message) -> Subject:
     """The same of a mail that just came in."""
-    around = _known(link=_link("mail", message.pk), mailbox=_mailbox(message))
+    around = {
+        **_of_pipeline(message.pipeline_version, message.run),
+        **_known(link=_link("mail", message.pk), mailbox=_mailbox(message)),
+    }
     return Subject(mail=names_of_mail(message), files=names_of_files(message), around=around)
 
 
@@ -79,7 +86,31 @@ def files_beside(file: File) -> tuple[Names, ...]:
 
 def around_of_file(file: File) -> dict[str, Literal]:
     """What the service alone knows of a file, before it is read."""
-    return _known(mailbox=_mailbox(file.message) if file.message else "")
+    mailbox = _mailbox(file.message) if file.message else ""
+    return {
+        **_of_pipeline(file.pipeline_version, file.run),
+        **_known(mailbox=mailbox),
+    }
+
+
+def around_of_run(run: PipelineRun) -> dict[str, Literal]:
+    """The same of a run."""
+    link = f"{settings.CONFIGURATION.url}/documents?run={run.pk}"
+    return {**_of_pipeline(run.version, run), **_known(link=link)}
+
+
+def _of_pipeline(version: PipelineVersion, run: PipelineRun | None) -> dict[str, Literal]:
+    found = _known(pipeline=version.pipeline.name)
+    if run is None:
+        return found
+    try:
+        parameters = definition_of(version).run.parameters
+        said = values_of_texts(parameters, run.parameters)
+    except (PipelineError, ParameterError):
+        said = {}  # what was said for another version means nothing to this one
+    return {
+        **found, **said, "run.number": Decimal(run.pk), "run.began": run.begun_at.date(),
+    }  # fmt: skip
 
 
 def _stands(document: Document) -> dict[str, Literal]:

@@ -14,6 +14,7 @@ from veridox.core.language.trial import Trial as Tried
 from veridox.core.language.trial import try_expression
 from veridox.core.pipeline import Definition, State, as_wanted
 from veridox.core.pipeline.edits import EditError
+from veridox.core.pipeline.parameters import PREFIX, TYPES, ParameterError
 from veridox.core.pipeline.stages.check import check
 from veridox.core.pipeline.stages.desk import subject_of
 from veridox.core.pipeline.trying import as_json, try_case
@@ -50,6 +51,7 @@ def try_on(document: Document, source: str) -> Tried:
     declared = {
         each.field.name: TYPE_OF_FIELD[each.field.spec.type] for each in definition.declared
     }
+    declared |= {PREFIX + each.name: TYPES[each.type] for each in definition.run.parameters}
     return try_expression(source, subject, declared)
 
 
@@ -62,9 +64,11 @@ class Wish:
         until: place after which it ends; empty for the whole road.
         rehearse: have the ledger say whether it would book.
         values: known beforehand, by field.
+        parameters: what is said for the run.
     """
 
     definition: Definition
+    parameters: dict[str, str] | None = None
     until: str = ""
     rehearse: bool = False
     values: dict[str, Any] | None = None
@@ -86,6 +90,7 @@ def try_bytes(wish: Wish, name: str, content: bytes) -> dict[str, Any]:
         entities=tuple(Entity.objects.values_list("name", "tax_id")),
         until=wish.until,
         values=wish.values,
+        parameters=wish.parameters,
         now=timezone.now(),
     )
     with _turn():
@@ -93,6 +98,8 @@ def try_bytes(wish: Wish, name: str, content: bytes) -> dict[str, Any]:
             found = trial.of(name, content)
         except EditError as error:
             raise BadInputError(str(error), errors=error.problems) from error
+        except ParameterError as error:
+            raise BadInputError(str(error)) from error
     return _rehearsed(wish, found)
 
 

@@ -1,11 +1,10 @@
 """Jobs of the mail app: thin."""
 
-from contextlib import suppress
-
 from procrastinate.contrib.django import app
 
 from veridox.service.errors import AdapterError, NoRoomError
 from veridox.service.intake import collecting, counting, dropping, moving
+from veridox.service.pipelines.actions.runs import looked_through
 from veridox.service.work import patiently
 
 
@@ -14,14 +13,19 @@ from veridox.service.work import patiently
 @app.task(queue="collect", name="collect", priority=1)
 def collect(pipeline: str, mailbox: str, folder: str) -> None:
     """Take in new mails of a watched folder."""
-    with suppress(AdapterError, NoRoomError):  # told as the connection's health
+    problem = ""
+    try:
         collecting.collect(pipeline, mailbox, folder)
+    except (AdapterError, NoRoomError) as error:  # told as the connection's health
+        problem = str(error)
+    looked_through(pipeline, ["mailbox", mailbox, folder], problem)
 
 
 @app.task(queue="collect", name="gather")
 def gather(pipeline: str, watch: str) -> None:
     """Take in what lies still in a watched directory."""
     dropping.gather(pipeline, watch)
+    looked_through(pipeline, ["watch", watch, ""])
 
 
 @app.task(queue="tell", name="move", retry=patiently(attempts=200))

@@ -9,7 +9,7 @@ from django.db import models
 from veridox.core.readers.mail.content import MailKind
 from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
-from veridox.service.pipelines.models import PipelineVersion
+from veridox.service.pipelines.models import PipelineRun, PipelineVersion
 
 
 class Place(StrEnum):
@@ -40,6 +40,7 @@ class Message(models.Model):
     connection = models.ForeignKey(Connection, null=True, on_delete=models.PROTECT)
     handed_in_by = models.CharField(max_length=200, blank=True)
     pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    run = models.ForeignKey(PipelineRun, null=True, on_delete=models.PROTECT)
     arrived_folder = models.CharField(max_length=255)
     arrived_uidvalidity = models.BigIntegerField()
     arrived_uid = models.BigIntegerField()
@@ -173,6 +174,7 @@ class File(models.Model):
     message = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="files")
     uploaded_by = models.CharField(max_length=200, blank=True)
     pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    run = models.ForeignKey(PipelineRun, null=True, on_delete=models.PROTECT)
     position = models.PositiveIntegerField(default=1)
     name = models.CharField(max_length=255)
     declared_type = models.CharField(max_length=255, blank=True)

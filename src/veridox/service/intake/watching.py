@@ -16,7 +16,8 @@ from veridox.service.connections.actions.manage import connection_named, note_he
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.errors import VeridoxError
 from veridox.service.intake.dropping import lying_still, root_for
-from veridox.service.pipelines.queries import directories, sources
+from veridox.service.pipelines.models import PipelineVersion
+from veridox.service.pipelines.queries import definition_of, directories, sources
 from veridox.service.work import job
 
 log = logging.getLogger(__name__)
@@ -28,6 +29,11 @@ LONGEST_PAUSE = 120.0
 
 Key = tuple[str, str, str]
 """Pipeline, mailbox connection, folder."""
+
+
+def all_the_time(version: PipelineVersion) -> bool:
+    """Whether it collects all the time; others look when a run begins."""
+    return definition_of(version).run.schedule is None
 
 
 def _lease_connection() -> psycopg.Connection[tuple[int]]:
@@ -127,7 +133,7 @@ class DropWatch(threading.Thread):
         for version, collect in directories():
             folder = root_for(collect.watch)
             folder.mkdir(parents=True, exist_ok=True)
-            if not lying_still(folder):
+            if not all_the_time(version) or not lying_still(folder):
                 continue
             name = version.pipeline.name
             lock = f"gather {name} {collect.watch}"
@@ -146,6 +152,7 @@ def watch(ended: threading.Event) -> None:
         wanted: set[Key] = {
             (version.pipeline.name, collect.mailbox, collect.folder)
             for version, collect in sources()
+            if all_the_time(version)
         }
         if drops is None or not drops.is_alive():
             drops = DropWatch(ended)

@@ -8,6 +8,7 @@ from veridox.service.choices import choices
 from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document
 from veridox.service.intake.models import Message
+from veridox.service.pipelines.models import PipelineRun
 
 
 class NoticeState(StrEnum):
@@ -27,7 +28,7 @@ NOTICE_STATES = choices(NoticeState)
 class Notice(models.Model):
     """One mail or chat message about one event, stored with it and sent afterwards.
 
-    It speaks of a document or of a mail. With a `channel` it goes to the chat,
+    It speaks of a document, of a mail, or of a run. With a `channel` it goes to the chat,
     else to the `recipient`.
     """
 
@@ -35,6 +36,9 @@ class Notice(models.Model):
         Document, null=True, on_delete=models.PROTECT, related_name="notices"
     )
     mail = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="notices")
+    run = models.ForeignKey(
+        PipelineRun, null=True, on_delete=models.PROTECT, related_name="notices"
+    )
     event = models.CharField(max_length=40)
     recipient = models.CharField(max_length=320, blank=True)
     channel = models.CharField(max_length=63, blank=True)

@@ -62,3 +62,52 @@ class PipelineVersion(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["pipeline", "number"], name="version_once")]
+
+
+class RunHow(StrEnum):
+    """How a run began."""
+
+    CLOCK = "clock"  # by its schedule
+    ASKED = "asked"  # somebody asked for it
+    NEWS = "news"  # something came in where all is collected all the time
+
+
+RUN_HOW = choices(RunHow)
+
+
+class PipelineRun(models.Model):
+    """One run of a pipeline: what came in while it was open, until all of that has settled.
+
+    A run is open, then closed (nothing more joins it), then ended. One is open at a time.
+
+    Attributes:
+        parameters: texts by name, as they were said.
+        pending: places that are still to be looked through: `[kind, place, folder]`.
+        problems: why a place could not be looked through.
+        counts: at its end.
+    """
+
+    pipeline = models.ForeignKey(Pipeline, on_delete=models.PROTECT, related_name="runs")
+    version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    parameters = models.JSONField(default=dict)
+    how = models.CharField(max_length=10, choices=RUN_HOW)
+    begun_by = models.CharField(max_length=200)
+    begun_at = models.DateTimeField(auto_now_add=True)
+    closed_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)
+    end_reason = models.TextField(blank=True)
+    pending = models.JSONField(default=list)
+    problems = models.JSONField(default=list)
+    counts = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["pipeline"], condition=models.Q(closed_at=None), name="one_open_run"
+            )
+        ]
+        indexes = [
+            models.Index(fields=["ended_at"], name="run_under_way",
+                         condition=models.Q(ended_at=None)),
+        ]  # fmt: skip

@@ -7,6 +7,7 @@ from veridox.service.intake.actions.place import forget_refusals
 from veridox.service.people.actions.sign_in import forget_old_tries
 from veridox.service.reports.actions.runs import forget_old_runs
 from veridox.service.upkeep import rescue as rescuing
+from veridox.service.upkeep import runs
 from veridox.service.upkeep.heads import export_head
 
 QUEUE = "house"
@@ -19,6 +20,14 @@ async def rescue(context: object, timestamp: int) -> None:
     del timestamp
     await rescuing.rescue_stalled(context.app)  # type: ignore[attr-defined]  # procrastinate's context
     await sync_to_async(rescuing.settle_given_up)()
+
+
+@app.periodic(cron="* * * * * */10")
+@app.task(queue=QUEUE, name="tend_runs", queueing_lock="tend runs")
+def tend_runs(timestamp: int) -> None:
+    """Every ten seconds: runs of pipelines begin, close and end."""
+    del timestamp
+    runs.tend()
 
 
 @app.periodic(cron="17 3 * * *")

@@ -90,7 +90,8 @@ PARTS: Final[dict[str, Keys]] = {
         "title": Key(help="what people read in lists"),
         "shared": Key(help="names of shared parts: NAME.shared.yaml beside this file; what stands "
                       "here prevails, lists are joined", shape=Plain(kind="name", many=True)),
-        "run": _not_yet("when it looks for documents, and what is said when a run begins"),
+        "run": Key(help="when it looks for documents, and what is said when a run begins; all "
+                   "the time when left out", shape=Below(part="run")),
         "entities": Key(help="codes of our companies that it works for; all when left out",
                         shape=_TEXTS),
         "collect": Key(help="where documents come from", required=True,
@@ -105,6 +106,27 @@ PARTS: Final[dict[str, Keys]] = {
         "tell": Key(help="whom to tell of what", shape=Below(part="tell", how="list")),
         "through": Key(help="connections that mails and chat messages go through, where there "
                        "are several", shape=Below(part="through")),
+    },
+    "run": {
+        "every": Key(help="how long after the last run began the next one does, as in 15 minutes, "
+                     "2 hours, 1 day", shape=_NUMBER),
+        "at": Key(help="days and hours at which one begins instead, as in weekdays 07:30, monday "
+                  "06:00, day 15 08:00, last day 18:00", shape=_TEXTS),
+        "zone": Key(help="time zone of days and hours, as in Europe/London; the service's when "
+                    "left out"),
+        "ends": Key(help="when a run ends that collects all the time: with the day, or when "
+                    "nothing new has come for a while", shape=Plain(values=("day", "inbox empty"))),
+        "at_once": Key(help="files of it that are read at once, 1 to 100; no limit of its own "
+                       "when left out", shape=_NUMBER),
+        "parameters": Key(help="what is said when a run begins, known as run.NAME",
+                          shape=Below(part="run.parameter", how="named")),
+    },
+    "run.parameter": {
+        "type": Key(help="of its value", required=True,
+                    shape=Plain(values=("text", "number", "money", "date", "choice"))),
+        "of": Key(help="what it may be, of a choice", shape=_TEXTS),
+        "default": Key(help="what it is when nothing is said"),
+        "help": Key(help="what it is for"),
     },
     "collect": {
         "mailbox": Key(help="name of a mailbox connection", shape=Plain(kind="name")),

@@ -12,6 +12,7 @@ from veridox.core.pipeline.file.collect import collect_of
 from veridox.core.pipeline.file.gates import desk_of
 from veridox.core.pipeline.file.nodes import Problem, Problems, Section
 from veridox.core.pipeline.file.read import declared_of
+from veridox.core.pipeline.file.run import run_of
 from veridox.core.pipeline.file.shared import composed
 from veridox.core.pipeline.file.tell import tell_of, through_of
 
@@ -84,6 +85,7 @@ def _sorted(problems: list[Problem]) -> tuple[Problem, ...]:
 
 
 def _definition(top: Section) -> Definition:
+    run = run_of(top)  # before texts and conditions that may name its parameters
     read = top.section("read")
     declared, told_by_mail = declared_of(read)  # before conditions that may name them
     settings = check_of(top, read)
@@ -91,6 +93,7 @@ def _definition(top: Section) -> Definition:
         name=top.get("pipeline", _name) or "",
         title=top.get("title", nodes.text) or "",
         entities=top.get("entities", nodes.some_texts) or (),
+        run=run,
         collect=tuple(collect_of(each) for each in top.sections("collect")),
         others_aside=(read.chosen("other_kinds") if read else None) != "desk",
         declared=declared,

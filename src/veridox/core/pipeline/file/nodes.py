@@ -49,6 +49,7 @@ class Problems:
         found: so far.
         warned: what is allowed, and hardly meant.
         declared: names that the file itself declares, with their types.
+        parameters: names of the parameters of its runs, with their types.
         settled: nodes of which enough was said: what follows from it is not told again.
     """
 
@@ -56,6 +57,7 @@ class Problems:
         self.found: list[Problem] = []
         self.warned: list[Problem] = []
         self.declared: dict[str, Type] = {}
+        self.parameters: dict[str, Type] = {}
         self.settled: set[int] = set()
 
     def add(
@@ -85,6 +87,24 @@ def _at(node: yaml.Node, path: str, message: str, hint: str, offset: int) -> Pro
     )  # fmt: skip
 
 
+class _Loader(yaml.SafeLoader):
+    """Builds no Python objects from tags, and goes only so deep."""
+
+    depth = 0
+
+    def compose_node(self, parent: yaml.Node | None, index: int) -> yaml.Node | None:
+        """The next node; raises ComposerError beyond the depth."""
+        self.depth += 1
+        if self.depth > DEEPEST:
+            mark = self.peek_event().start_mark  # type: ignore[no-untyped-call]
+            raise yaml.composer.ComposerError(None, None, _TOO_DEEP, mark)
+        try:
+            found: yaml.Node | None = super().compose_node(parent, index)
+        finally:
+            self.depth -= 1
+        return found
+
+
 _UNNAMED = ("<unicode string>", "", None)
 
 
@@ -106,8 +126,7 @@ def compose(text: str, problems: Problems, part: str = "") -> yaml.Node | None:
         wrong(f"the file has {len(text):,} characters; {LONGEST:,} are the most")
         return None
     try:
-        # Composing builds no Python objects from tags; SafeLoader bounds the rest.
-        loader = yaml.SafeLoader(text)
+        loader = _Loader(text)
         if part:
             loader.name = part  # what nodes say of where they stand
         try:
@@ -119,13 +138,10 @@ def compose(text: str, problems: Problems, part: str = "") -> yaml.Node | None:
         line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
         said = error.problem or "not readable"
         hint = "indent with blanks, not with tabs" if "\\t" in said else ""
-        wrong(f"this is not YAML: {said}", hint, line, column)
+        wrong(said if said == _TOO_DEEP else f"this is not YAML: {said}", hint, line, column)
         return None
     except yaml.reader.ReaderError as error:
         wrong(f"this is not YAML: {error.reason}")
-        return None
-    except RecursionError:
-        wrong(_TOO_DEEP)
         return None
     if root is None:
         wrong("the file is empty")
@@ -139,11 +155,8 @@ _TOO_DEEP = f"lists and mappings stand in each other more than {DEEPEST} deep"
 def _bounded(root: yaml.Node, wrong: Callable[[str], None], problems: Problems) -> bool:
     """Whether it is small enough; tags, which mean nothing here, are told."""
     count = 0
-    for node, depth in _walk(root):
+    for node in _walk(root):
         count += 1
-        if depth > DEEPEST:
-            wrong(_TOO_DEEP)
-            return False
         if not str(node.tag).startswith("tag:yaml.org,2002:") or "python" in str(node.tag):
             problems.add(node, "", f"the tag {node.tag} means nothing here", "take it away")
             return False
@@ -153,19 +166,18 @@ def _bounded(root: yaml.Node, wrong: Callable[[str], None], problems: Problems) 
     return True
 
 
-def _walk(root: yaml.Node) -> Iterator[tuple[yaml.Node, int]]:
-    """Every node with how deep it stands."""
+def _walk(root: yaml.Node) -> Iterator[yaml.Node]:
     # Aliases could make a small text endless; counting stops at the limit.
-    stack, count = [(root, 1)], 0
+    stack, count = [root], 0
     while stack and count <= MAX_NODES:
-        current, depth = stack.pop()
+        current = stack.pop()
         count += 1
-        yield current, depth
+        yield current
         if isinstance(current, yaml.SequenceNode):
-            stack.extend((item, depth + 1) for item in current.value)
+            stack.extend(current.value)
         elif isinstance(current, yaml.MappingNode):
             for key, value in current.value:
-                stack.extend(((key, depth + 1), (value, depth + 1)))
+                stack.extend((key, value))
 
 
 @dataclass(frozen=True, slots=True)

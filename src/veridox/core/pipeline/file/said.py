@@ -12,13 +12,13 @@ from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.nodes import Problems, Section
 
 
-def names_at(problems: Problems, scope: Scope) -> Mapping[str, Type]:
+def names_at(problems: Problems, scope: Scope, event: str = "") -> Mapping[str, Type]:
     """Names with a value at a stage, those that the file itself declares among them."""
     own = problems.declared if scope >= Scope.READING else {}
-    return {**known_at(scope), **own}
+    return {**known_at(scope, event), **problems.parameters, **own}
 
 
-def condition_of(part: Section, key: str, scope: Scope) -> Expression | None:
+def condition_of(part: Section, key: str, scope: Scope, event: str = "") -> Expression | None:
     """The condition at a key; None when absent or wrong (then a problem is noted).
 
     One that is the same for every document is warned of.
@@ -28,7 +28,7 @@ def condition_of(part: Section, key: str, scope: Scope) -> Expression | None:
         return None
     node, path = part.entries[key], part.child(key)
     try:
-        found = compile_condition(source, names=names_at(part.problems, scope))
+        found = compile_condition(source, names=names_at(part.problems, scope, event))
     except ExpressionError as error:
         part.problems.add(node, path, str(error), error.hint, error.at)
         return None
@@ -39,13 +39,13 @@ def condition_of(part: Section, key: str, scope: Scope) -> Expression | None:
     return found
 
 
-def text_of(part: Section, key: str, scope: Scope) -> Text | None:
+def text_of(part: Section, key: str, scope: Scope, event: str = "") -> Text | None:
     """The text at a key whose names are filled in; None when absent or wrong."""
     source = part.get(key, raw_text)
     if source is None:
         return None
     try:
-        return compile_text(source, names_at(part.problems, scope))
+        return compile_text(source, names_at(part.problems, scope, event))
     except ExpressionError as error:
         node = part.entries[key]
         part.problems.add(node, part.child(key), str(error), error.hint, error.at)

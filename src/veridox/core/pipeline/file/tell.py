@@ -2,7 +2,7 @@
 
 import yaml
 
-from veridox.core.language import Control, Expression, ExpressionError, Scope, parse
+from veridox.core.language import Control, Expression, ExpressionError, Scope, known_at, parse
 from veridox.core.language.names import TABLE
 from veridox.core.language.syntax import Type
 from veridox.core.language.typing import type_of
@@ -12,7 +12,7 @@ from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.nodes import Problems, Section
 from veridox.core.pipeline.file.said import condition_of, names_at, text_of
 from veridox.core.pipeline.states import EVENTS
-from veridox.core.pipeline.telling import ADDRESS
+from veridox.core.pipeline.telling import ADDRESS, shipped
 
 
 def tell_of(part: Section) -> Tell | None:
@@ -20,14 +20,14 @@ def tell_of(part: Section) -> Tell | None:
     event = part.chosen("on")
     # What is known at the event; where the event is none, all is taken as known.
     scope = EVENTS[event].scope if event else Scope.POSTED
-    when = condition_of(part, "when", scope)
+    when = condition_of(part, "when", scope, event or "")
     entries = set(part.entries)
     if {"mail", "chat"} <= entries or not {"mail", "chat"} & entries:
         more = "write two for both" if "mail" in entries else "it says neither"
         message = f"one item tells by mail or by chat; {more}"
         part.problems.add(part.node, part.path, message)
         return None
-    told = _mail(part, scope) if "mail" in entries else _chat(part, scope)
+    told = _mail(part, scope, event or "") if "mail" in entries else _chat(part, scope, event or "")
     if event is None or told is None:
         return None
     return Tell(
@@ -46,11 +46,11 @@ def through_of(top: Section) -> Through:
     )
 
 
-def _mail(part: Section, scope: Scope) -> Tell | None:
+def _mail(part: Section, scope: Scope, event: str) -> Tell | None:
     mail = part.section("mail")
     if mail is None:
         return None
-    to, to_from = _recipient(mail, scope)
+    to, to_from = _recipient(mail, scope, event)
     template = mail.chosen("template")
     own = {"subject", "text"} & set(mail.entries)
     if "template" in mail.entries and own:
@@ -59,29 +59,31 @@ def _mail(part: Section, scope: Scope) -> Tell | None:
     if "template" not in mail.entries and len(own) < 2:
         hint = "or subject and text of your own"
         mail.problems.add(mail.node, mail.path, f"{mail.path} needs 'template'", hint)
-    if template and not _fits(template, scope):
+    if template and event and not _fits(template, event):
         message = f"the text {template!r} speaks of what is not known yet at this event"
         mail.problems.add(mail.entries["template"], mail.child("template"), message)
-    subject, text = text_of(mail, "subject", scope), text_of(mail, "text", scope)
+    subject, text = text_of(mail, "subject", scope, event), text_of(mail, "text", scope, event)
     if "subject" in mail.entries and subject and "\n" in subject.source.strip():
         node = mail.entries["subject"]
         mail.problems.add(node, mail.child("subject"), "a subject has one line")
     return Tell(on="", to=to, to_from=to_from, template=template or "", subject=subject, text=text)
 
 
-def _fits(template: str, scope: Scope) -> bool:
-    return any(each.template == template and each.scope <= scope for each in EVENTS.values())
+def _fits(template: str, event: str) -> bool:
+    """Whether all that a text that ships speaks of is known at an event."""
+    known = known_at(EVENTS[event].scope, event)
+    return all(name in known for text in shipped(template) for name in text.names)
 
 
-def _chat(part: Section, scope: Scope) -> Tell | None:
+def _chat(part: Section, scope: Scope, event: str) -> Tell | None:
     chat = part.section("chat")
     if chat is None:
         return None
-    channel, text = chat.get("channel", nodes.slug), text_of(chat, "text", scope)
+    channel, text = chat.get("channel", nodes.slug), text_of(chat, "text", scope, event)
     return None if channel is None or text is None else Tell(on="", channel=channel, text=text)
 
 
-def _recipient(mail: Section, scope: Scope) -> tuple[str, Expression | None]:
+def _recipient(mail: Section, scope: Scope, event: str) -> tuple[str, Expression | None]:
     """An address, or where it comes from: never from what a stranger writes."""
     value = mail.get("to", nodes.text)
     if value is None:
@@ -91,13 +93,15 @@ def _recipient(mail: Section, scope: Scope) -> tuple[str, Expression | None]:
         return mail.get("to", _address) or "", None
     try:
         found = parse(value[1:])
-        kind = type_of(found, names_at(mail.problems, scope))
+        kind = type_of(found, names_at(mail.problems, scope, event))
     except ExpressionError as error:
         mail.problems.add(node, path, str(error), error.hint, error.at + 1)
         return "", None
     if kind is not Type.TEXT:
         mail.problems.add(node, path, f"an address is a text, this is a {kind.value}")
     for name in names_in(found):
+        if name in mail.problems.parameters:
+            continue  # said by whoever began the run
         if name not in TABLE or TABLE[name].control is not Control.OURS:
             ours = ", ".join(sorted(
                 each for each, row in TABLE.items()

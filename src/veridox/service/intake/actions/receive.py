@@ -10,8 +10,10 @@ from veridox.core.pipeline.sorting import WITH_ITS_MAIL, Piece, Plan, plan_for
 from veridox.core.readers.mail.content import LeftOut, Letter, MailFile
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError, WrongStateError
+from veridox.service.intake.actions.reading import defer_reading
 from veridox.service.intake.models import File, FileState, Message
 from veridox.service.intake.taken import Kept
+from veridox.service.pipelines.actions.runs import joined
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.trail.record import record
 from veridox.service.work import defer
@@ -45,6 +47,7 @@ def mail_file(
     return File(
         message=message,
         pipeline_version=message.pipeline_version,
+        run=message.run,
         position=file.position,
         name=file.name,
         declared_type=file.declared_type,
@@ -116,6 +119,7 @@ def upload(
     file = File.objects.create(
         uploaded_by=actor.name,
         pipeline_version=version,
+        run=joined(version),
         name=name,
         declared_type=declared_type,
         media_type=media_type,
@@ -127,7 +131,7 @@ def upload(
         reason=plan.reason,
     )
     if plan.read:
-        defer("read", file_id=file.pk)
+        defer_reading([file])
     details = {"name": name, "sha256": sha256, "size": size, "state": file.state}
     if known:
         details["known"] = dict(known)
@@ -170,7 +174,7 @@ def take_in(actor: Actor, file_id: int) -> File:
     before = file.reason
     file.state, file.left_out, file.reason, file.goes_with = FileState.RECEIVED, "", "", None
     file.save(update_fields=["state", "left_out", "reason", "goes_with"])
-    defer("read", file_id=file.pk)
+    defer_reading([file])
     record(actor, "file.taken_in", "file", file.pk, {"name": file.name, "was": before})
     return file
 

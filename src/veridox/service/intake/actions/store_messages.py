@@ -12,10 +12,12 @@ from veridox.core.pipeline.states import TAKEN_IN
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.models import Connection
 from veridox.service.intake.actions.moves import queue_move, resting_place
+from veridox.service.intake.actions.reading import defer_reading
 from veridox.service.intake.actions.receive import letter_to_json, mail_file
 from veridox.service.intake.logos import known_dress
 from veridox.service.intake.models import File, FileState, Message
 from veridox.service.intake.taken import Taken
+from veridox.service.pipelines.actions.runs import joined
 from veridox.service.pipelines.models import PipelineVersion
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.trail.record import Act, record_all
@@ -51,7 +53,10 @@ def store_messages(
     Raises:
         IntegrityError: what lies at one of these *places* is stored already.
     """
+    run = joined(version)
     rows = [_row(actor, connection, version, mail) for mail in mails]
+    for row in rows:
+        row.run = run
     _find_firsts(connection, rows)
     dress = _dress(mails)
     files = [[] if row.repeat_of else _files(row, mail, collect, dress)
@@ -66,7 +71,7 @@ def store_messages(
     every = [file for its in files for file in its]
     File.objects.bulk_create([file for file in every if file.goes_with is None])
     File.objects.bulk_create([file for file in every if file.goes_with is not None])
-    defer_all("read", [{"file_id": file.pk} for file in _read(every)])
+    defer_reading(_read(every))
     queue_move([row for row in rows if row.moving_to])
     repeats = [row for row in rows if row.repeat_of is not None]
     defer_all("settle", [{"message_id": row.pk} for row in repeats])

@@ -6,6 +6,7 @@ from veridox.core.pipeline.sorting import WITH_ITS_MAIL
 from veridox.core.readers.mail.content import MailKind
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import NotThereError, WrongStateError
+from veridox.service.intake.actions.reading import defer_reading
 from veridox.service.intake.models import File, FileState, Message
 from veridox.service.trail.record import record
 from veridox.service.work import defer
@@ -43,7 +44,7 @@ def take_again(actor: Actor, message_id: int, why: str) -> Message:
 def _read(file: File) -> None:
     file.state, file.reason, file.goes_with = FileState.RECEIVED, "", None
     file.save(update_fields=["state", "reason", "goes_with"])
-    defer("read", file_id=file.pk)
+    defer_reading([file])
 
 
 @transaction.atomic

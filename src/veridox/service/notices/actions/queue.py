@@ -13,6 +13,7 @@ from veridox.service.documents.models import Document
 from veridox.service.documents.subject import subject_of_document, subject_of_mail
 from veridox.service.intake.models import Message
 from veridox.service.notices.models import LETTER, Notice, NoticeState
+from veridox.service.pipelines.models import PipelineRun
 from veridox.service.pipelines.queries import definition_of
 from veridox.service.work import defer
 
@@ -38,6 +39,15 @@ def announce(message_id: int) -> None:
     _queue(definition, TAKEN_IN, subject_of_mail(message), message=message)
 
 
+def queue_for_run(run: PipelineRun, event: str, subject: Subject) -> None:
+    """One notice for each message that a run's version sends at an event of the run."""
+    try:
+        definition = definition_of(run.version)
+    except PipelineError:
+        return
+    _queue(definition, event, subject, run=run)
+
+
 def queue_letter(document: Document, to: str, subject: str, text: str) -> None:
     """A letter to the vendor about a document that goes back, as a person wrote it."""
     outbox = definition_of(document.pipeline_version).through.outbox
@@ -50,6 +60,7 @@ def _queue(
     subject: Subject,
     document: Document | None = None,
     message: Message | None = None,
+    run: PipelineRun | None = None,
 ) -> None:
     """Texts are bounded, and filled in from plain values: nothing is asked of anybody for them."""
     for told in told_at(definition, event, subject):
@@ -62,7 +73,8 @@ def _queue(
         through = definition.through.chat if tell.channel else definition.through.outbox
         _store(
             event, to=sent.to, channel=sent.channel, subject=sent.subject, text=sent.text,
-            through=through, document=document, mail=message, problem=problem or sent.problem,
+            through=through, document=document, mail=message, run=run,
+            problem=problem or sent.problem,
         )  # fmt: skip
 
 
@@ -76,6 +88,7 @@ def _store(
     through: str = "",
     document: Document | None = None,
     mail: Message | None = None,
+    run: PipelineRun | None = None,
     problem: str = "",
 ) -> None:
     """To be sent; one with a problem is listed among those that failed, and not sent."""
@@ -85,6 +98,7 @@ def _store(
         connection=named,
         document=document,
         mail=mail,
+        run=run,
         event=event,
         recipient=to,
         channel=channel,

@@ -86,7 +86,8 @@ def send_again(actor: Actor, notice_id: int) -> Notice:
 
 
 def _record(actor: Actor, what: str, notice: Notice, more: dict[str, str]) -> None:
-    kind = "document" if notice.document_id else "message"
+    kind = "document" if notice.document_id else "run" if notice.run_id else "message"
     to = notice.recipient or f"#{notice.channel}"
     details = {"event": notice.event, "to": to, **more}
-    record(actor, what, kind, notice.document_id or notice.mail_id, details)
+    subject_id = notice.document_id or notice.run_id or notice.mail_id
+    record(actor, what, kind, subject_id, details)
