@@ -16,7 +16,8 @@ from veridox.readerpool.frames import FrameError, read_frame, write_frame
 PR_SET_PDEATHSIG = 1
 
 
-def _limit(limits: dict[str, Any]) -> None:
+def limit(limits: dict[str, Any]) -> None:
+    """Memory, files, processes: what a child may use from now on."""
     # RLIMIT_DATA follows what is used; RLIMIT_AS would also count reservations.
     resource.setrlimit(resource.RLIMIT_DATA, (limits["data_bytes"], limits["data_bytes"]))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
@@ -25,14 +26,15 @@ def _limit(limits: dict[str, Any]) -> None:
     resource.setrlimit(resource.RLIMIT_NPROC, (0, 0))
 
 
-def _limit_cpu(seconds: int) -> None:
+def limit_cpu(seconds: int) -> None:
     """RLIMIT_CPU counts the whole life of a process: raise it by a task's share."""
     used = resource.getrusage(resource.RUSAGE_SELF)
     soft = int(used.ru_utime + used.ru_stime) + seconds + 1
     resource.setrlimit(resource.RLIMIT_CPU, (soft, resource.RLIM_INFINITY))
 
 
-def _die_with_parent() -> None:
+def die_with_parent() -> None:
+    """End when whoever started it ends."""
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
     if os.getppid() == 1:
         sys.exit(0)
@@ -54,14 +56,14 @@ def serve(source: IO[bytes], sink: IO[bytes]) -> None:
     from veridox.readerpool import tasks
 
     tasks.warm_up(ocr=bool(first.get("ocr")))
-    _limit(first)
+    limit(first)
     write_frame(sink, {"ready": True}, [])
     while True:
         try:
             header, blobs = read_frame(source)
         except FrameError:
             return
-        _limit_cpu(header["cpu_seconds"])
+        limit_cpu(header["cpu_seconds"])
         answer, parts = _answer(header, blobs)
         write_frame(sink, answer, parts)
         if answer.get("stopped"):
@@ -70,7 +72,7 @@ def serve(source: IO[bytes], sink: IO[bytes]) -> None:
 
 def main() -> None:
     """Entry point. Standard output is the pipe, so nothing else may print to it."""
-    _die_with_parent()
+    die_with_parent()
     sink = os.fdopen(os.dup(1), "wb")
     os.dup2(2, 1)
     serve(sys.stdin.buffer, sink)

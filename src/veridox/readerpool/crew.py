@@ -5,8 +5,9 @@ import queue
 import subprocess
 import sys
 import threading
+from collections.abc import Mapping
 from concurrent.futures import Future
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from veridox.readerpool.frames import FrameError, read_frame, write_frame
@@ -41,6 +42,8 @@ class PoolLimits:
         wall_seconds: time of one task by the clock.
         tasks: a reader is replaced after so many tasks, which bounds leaks.
         ocr: whether it loads what reading pictures needs.
+        child: module of the child process.
+        given: more that each child is told when it begins.
     """
 
     data_bytes: int = 400 * 2**20
@@ -48,6 +51,8 @@ class PoolLimits:
     wall_seconds: float = 40.0
     tasks: int = 200
     ocr: bool = False
+    child: str = "veridox.readerpool.child"
+    given: Mapping[str, Any] = field(default_factory=dict)
 
 
 OCR_LIMITS = PoolLimits(
@@ -64,7 +69,7 @@ class Reader:
         self.limits = limits
         self.done = 0
         self.process = subprocess.Popen(
-            [sys.executable, "-I", "-m", "veridox.readerpool.child"],
+            [sys.executable, "-I", "-m", limits.child],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.DEVNULL,
@@ -73,7 +78,8 @@ class Reader:
             cwd="/",
             start_new_session=True,
         )
-        self._exchange({"data_bytes": limits.data_bytes, "ocr": limits.ocr}, [])
+        begin = {"data_bytes": limits.data_bytes, "ocr": limits.ocr, **limits.given}
+        self._exchange(begin, [])
 
     def run(self, header: dict[str, Any], blobs: list[bytes]) -> Answer:
         """Have it do a task. Raises ReaderStoppedError."""

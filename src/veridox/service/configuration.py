@@ -39,6 +39,7 @@ class Configuration:
         trail_mail: address to which the head of the trail is mailed every day, or empty.
         second_person: whether a version that loosens a pipeline waits for a second person.
         values: values of the environment that pipeline files may use, by name.
+        plugins: names of installed packages whose plug-ins are used; no other is loaded.
         zone: time zone in which pipelines run that name none.
     """
 
@@ -54,6 +55,7 @@ class Configuration:
     store: str = "folder"
     second_person: bool = True
     values: Mapping[str, str] = field(default_factory=dict)
+    plugins: tuple[str, ...] = ()
     zone: str = "UTC"
 
     @property
@@ -162,6 +164,11 @@ def configuration() -> Configuration:
         stalled=_number("VERIDOX_STALLED", "20"),
         second_person=_yes("VERIDOX_SECOND_PERSON", "yes"),
         values=_values(os.environ.get("VERIDOX_PIPELINE_VALUES", "")),
+        plugins=tuple(
+            each.strip()
+            for each in os.environ.get("VERIDOX_PLUGINS", "").split(",")
+            if each.strip()
+        ),
         zone=_zone(os.environ.get("VERIDOX_ZONE", "UTC")),
         readers=int(_number("VERIDOX_READERS", str(os.cpu_count() or 2))),
     )

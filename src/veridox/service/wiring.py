@@ -6,8 +6,11 @@ from typing import Any, cast
 
 from django.conf import settings
 
+from veridox.core.pipeline.sorting import READ_BY_PLUGINS
+from veridox.pluginhost import Described, PluginHost
 from veridox.readerpool import ReaderPool
-from veridox.service.adapters.table import driver_of
+from veridox.service.adapters.plugged import drivers_of
+from veridox.service.adapters.table import add_drivers, driver_of
 from veridox.service.connections.actions.manage import keep_refresh_token
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.connections.settings import access_to
@@ -28,6 +31,40 @@ def reader_pool() -> ReaderPool:
 def trial_pool() -> ReaderPool:
     """Readers of this process for what is only tried: few, so that they stand in nobody's way."""
     return ReaderPool(size=1)
+
+
+@cache
+def plugin_host() -> PluginHost | None:
+    """Runs the plug-ins that the settings list, for this process; None where they list none."""
+    packages = settings.CONFIGURATION.plugins
+    return PluginHost(packages, size=settings.CONFIGURATION.readers) if packages else None
+
+
+def plug_in() -> tuple[Described, ...]:
+    """Have what plug-ins bring in the language and among drivers; once, when a process begins.
+
+    Those that cannot be used are told where connections and pipelines that need them are, and
+    stop documents; the process begins all the same.
+    """
+    packages = settings.CONFIGURATION.plugins
+    if not packages:
+        return ()
+    # Threads do not outlive a fork: what describes them ends before any worker begins.
+    host = PluginHost(packages, size=1)
+    try:
+        host.add_functions()
+        add_drivers(drivers_of(host.plugins, _host))
+        for each in host.of("reader"):
+            READ_BY_PLUGINS.update(each.declared["suffixes"])
+        return host.plugins
+    finally:
+        host.close()
+
+
+def _host() -> PluginHost:
+    host = plugin_host()
+    assert host is not None  # noqa: S101 - a driver of a plug-in is there only with one
+    return host
 
 
 def _access(connection: Connection) -> Access[Any]:

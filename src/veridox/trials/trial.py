@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from decimal import Decimal
+from functools import partial
 from typing import Any
 
 from veridox.core.facts import Known
@@ -19,6 +20,8 @@ from veridox.core.readers.mail.content import MailContent, MailFile
 from veridox.core.readers.mail.documents import body_file, body_is_document
 from veridox.core.readers.sniff import sniff
 from veridox.core.reading import FIELDS, Reading
+from veridox.pluginhost import PluginHost, ask
+from veridox.pluginhost.reading import read_by_plugin, reader_of
 from veridox.readerpool import ReadAnswer, ReaderPool, ReaderStoppedError
 
 FLAGS = ("unread", "keyword")
@@ -38,6 +41,7 @@ class Trial:
         parameters: what is said for the run, as texts by name.
         values: known beforehand, by field.
         now: when the mail or file came in.
+        host: runs plug-ins; None for none.
     """
 
     pool: ReaderPool
@@ -48,6 +52,7 @@ class Trial:
     parameters: Mapping[str, str] | None = None
     values: Mapping[str, object] | None = None
     now: datetime | None = None
+    host: PluginHost | None = None
 
     def of(self, name: str, content: bytes) -> dict[str, Any]:
         """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`.
@@ -153,7 +158,14 @@ class Trial:
                 mail=names, files=files, around=self._around(), findings=own,
                 known=self.values or {}, today=self._now.date(),
             )  # fmt: skip
-            tried = try_reading(self.definition, reading, self.known(reading), given, self.until)
+            tried = try_reading(
+                self.definition,
+                reading,
+                self.known(reading),
+                given,
+                self.until,
+                ask=partial(ask, self.host) if self.host is not None else None,
+            )
             documents.append({"file": name, **as_json(tried)})
         return documents
 
@@ -163,11 +175,16 @@ class Trial:
         return {"pipeline": self.definition.name, **values_of_texts(parameters, texts)}
 
     def _read(self, name: str, content: bytes, structured: bytes) -> ReadAnswer:
+        sha256 = hashlib.sha256(content).hexdigest()
+        if self.host is not None and (reader := reader_of(self.host, name)):
+            return read_by_plugin(
+                self.host, reader, content, name=name, sha256=sha256, media_type=sniff(content)
+            )
         declared = [
             each.field for each in self.definition.declared if each.field.name not in FIELDS
         ]
         return self.pool.read(
-            content, sha256=hashlib.sha256(content).hexdigest(), name=name,
+            content, sha256=sha256, name=name,
             buyers=self.entities, structured=structured, extra=declared,
         )  # fmt: skip
 

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
-from veridox.core.findings import ENTITIES, ORDERS, READERS, Code, Finding, Weight
+from veridox.core.findings import ENTITIES, ORDERS, PLUGINS, READERS, Code, Finding, Weight
 from veridox.core.reading import FIELDS, LINE_CELLS, POSTED_KINDS, Field, Origin
 
 READ = (Origin.TEXT, Origin.OCR)
@@ -156,7 +156,7 @@ def kind_is_posted(facts: Facts) -> Iterator[Finding]:
         )
 
 
-@check(place=10, needs=("file_findings",), codes=READERS)
+@check(place=10, needs=("file_findings",), codes={**READERS, **PLUGINS})
 def file_findings(facts: Facts) -> Iterator[Finding]:
     """What the reader found on file and pages goes with the document."""
     yield from facts.file_findings

@@ -11,7 +11,7 @@ from typing import Final
 from veridox.core import checks
 from veridox.core.checks.table import TABLE, Check
 from veridox.core.facts import Facts
-from veridox.core.findings import LEDGERS, RULES, Code, Finding
+from veridox.core.findings import LEDGERS, PLUGINS, RULES, Code, Finding
 from veridox.core.reading import Reading
 
 _NOT_CHECKS = {"registry", "table", "evidence"}
@@ -25,6 +25,7 @@ CHECKS: Final[tuple[Check, ...]] = tuple(sorted(TABLE.values(), key=lambda row: 
 CODES: Final[dict[str, Code]] = {
     **{code: about for row in CHECKS for code, about in row.codes.items()},
     **RULES,
+    **PLUGINS,
     **LEDGERS,
 }
 """Every code that a finding may have. Codes are stable: never renamed, never reused."""

@@ -95,3 +95,17 @@ RULES: Final[dict[str, Code]] = {
     ),
 }
 """Said by the rules that a pipeline brings; their weights stand with them."""
+
+PLUGINS: Final[dict[str, Code]] = {
+    "plugin.told": Code(
+        title="A plug-in says so",
+        why="The developer of the plug-in wrote it; its sentence is theirs.",
+        lowered=True,
+    ),
+    "plugin.failed": Code(
+        title="A plug-in failed",
+        why="It raised, took too long, needed too much, or answered what is no answer; what it "
+        "would have said is not known, so a person looks.",
+    ),
+}
+"""Said by plug-ins, or of them; what they say weighs what they give it."""

@@ -6,7 +6,14 @@ from decimal import Decimal, DivisionByZero, InvalidOperation
 
 import re2
 
-from veridox.core.language.functions import FUNCTIONS, Around, NotEvaluableError, Rates, compiled
+from veridox.core.language.functions import (
+    FUNCTIONS,
+    Around,
+    Calls,
+    NotEvaluableError,
+    Rates,
+    compiled,
+)
 from veridox.core.language.lists import Lists
 from veridox.core.language.names import Names
 from veridox.core.language.syntax import (
@@ -33,6 +40,7 @@ def evaluate(
     codes: Collection[str] = (),
     lists: Lists | None = None,
     rates: Rates | None = None,
+    calls: Calls | None = None,
 ) -> Literal:
     """The value of an expression that has passed the type check.
 
@@ -42,11 +50,12 @@ def evaluate(
         codes: codes of the document's findings, for `found(...)`.
         lists: rows of the lists that it goes through.
         rates: exchange rates, where somebody knows them.
+        calls: functions of plug-ins.
 
     Raises:
         NotEvaluableError: the document stops at the gate that asked.
     """
-    around = Around(codes=codes, rates=rates)
+    around = Around(codes=codes, rates=rates, calls=calls)
     return _Evaluation(names, around, lists or {}, _Steps()).value(expression)
 
 

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from veridox.core.findings.wording import counted
 from veridox.core.language.evaluate import evaluate
-from veridox.core.language.functions import NotEvaluableError, Rates
+from veridox.core.language.functions import Calls, NotEvaluableError, Rates
 from veridox.core.language.lists import Lists
 from veridox.core.language.names import Names
 from veridox.core.language.printed import BINDS, COMPARISON, SIGN, printed
@@ -50,12 +50,13 @@ def look(
     codes: Collection[str] = (),
     lists: Lists | None = None,
     rates: Rates | None = None,
+    calls: Calls | None = None,
 ) -> Looked:
     """Evaluate a condition and say how: what cannot be evaluated is told, too; never raises.
 
     Args as of `evaluate`.
     """
-    known = _Known(names, codes, lists, rates)
+    known = _Known(names, codes, lists, rates, calls)
     if isinstance(expression, Name) and expression.name in names:
         shown = expression.name  # its value is what comes out
     else:
@@ -95,9 +96,10 @@ class _Known:
     codes: Collection[str]
     lists: Lists | None
     rates: Rates | None
+    calls: Calls | None
 
     def value(self, expression: Expression) -> Literal:
-        return evaluate(expression, self.names, self.codes, self.lists, self.rates)
+        return evaluate(expression, self.names, self.codes, self.lists, self.rates, self.calls)
 
 
 def _shown(expression: Expression, known: _Known, around: int = 0) -> str:

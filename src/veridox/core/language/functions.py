@@ -1,7 +1,7 @@
 """The functions of the language: one row each."""
 
 import calendar
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -29,6 +29,14 @@ class Rates(Protocol):
         ...
 
 
+class Calls(Protocol):
+    """Functions of plug-ins, from whoever may run them or has what they gave."""
+
+    def call(self, name: str, values: Sequence[Literal]) -> Literal:
+        """What a function gives. Raises NotEvaluableError."""
+        ...
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Around:
     """What functions may ask besides their arguments.
@@ -36,10 +44,12 @@ class Around:
     Attributes:
         codes: of the document's findings.
         rates: None where nobody knows any.
+        calls: functions of plug-ins; None where there are none.
     """
 
     codes: Collection[str] = field(default_factory=tuple)
     rates: Rates | None = None
+    calls: Calls | None = None
 
 
 Run = Callable[[Around, list[Literal]], Literal]
@@ -214,3 +224,30 @@ FUNCTIONS: Final[dict[str, Function]] = {
         example='convert(gross_total, "GBP", issue_date) > 5000 GBP',
     ),
 }  # fmt: skip
+"""By name. Those of plug-ins are added when a process begins (`add_function`)."""
+
+
+class FunctionTakenError(ValueError):
+    """The language has a function of this name already."""
+
+
+def add_function(name: str, takes: tuple[Type, ...], gives: Type, about: str, example: str) -> None:
+    """Have a function of a plug-in in the language; it runs elsewhere, by `Around.calls`.
+
+    Raises:
+        FunctionTakenError: there is one of this name, with other types.
+    """
+
+    def run(around: Around, values: list[Literal]) -> Literal:
+        if around.calls is None:
+            raise NotEvaluableError(f"the plug-in of {name} is not asked here")
+        return around.calls.call(name, values)
+
+    known = FUNCTIONS.get(name)
+    if known is not None and (name not in _ADDED or (known.takes, known.gives) != (takes, gives)):
+        raise FunctionTakenError(f"the language has a function {name!r} already")
+    _ADDED.add(name)
+    FUNCTIONS[name] = Function(takes=takes, gives=gives, run=run, help=about, example=example)
+
+
+_ADDED: set[str] = set()

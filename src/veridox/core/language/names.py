@@ -7,6 +7,7 @@ from typing import Final
 
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding
+from veridox.core.language.functions import Calls
 from veridox.core.language.syntax import Literal, Percent, Type
 from veridox.core.readers.mail.content import MailKind
 from veridox.core.reading import FIELDS, FieldType, Kind
@@ -60,6 +61,7 @@ class Subject:
         files: names of each file of the mail (`file.name` and the like, without `file.`).
         around: values of names that the service alone knows: where it waits, as what it was
             booked, its address in the console, what was said when the run began.
+        calls: functions of plug-ins; None where there are none.
     """
 
     mail: Names = field(default_factory=dict)
@@ -70,6 +72,7 @@ class Subject:
     reasons: tuple[str, ...] = ()
     files: tuple[Names, ...] = ()
     around: Names = field(default_factory=dict)
+    calls: Calls | None = None
 
 
 Getter = Callable[[Subject], Literal | None]

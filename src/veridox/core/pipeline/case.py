@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding
+from veridox.core.language.functions import Calls
 from veridox.core.language.syntax import Literal, Percent
 from veridox.core.pipeline.statements import Said, Statement
 from veridox.core.pipeline.states import State
@@ -56,6 +57,21 @@ class Checked:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class PluginFacts:
+    """What plug-ins said of this version of the reading.
+
+    Attributes:
+        findings: of their checks, and of what failed.
+        calls: what their functions gave.
+        asked: which plug-ins of which versions were asked, for the trace.
+    """
+
+    findings: tuple[Finding, ...] = ()
+    calls: Calls | None = None
+    asked: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Case:
     """What stages look at. No record, no clock, nothing that could answer otherwise tomorrow.
 
@@ -70,6 +86,8 @@ class Case:
         posting: the newest posting that was not cancelled.
         letter: the newest letter to the vendor.
         checked: what the checks said; None before the stage `check`.
+        plugins: what plug-ins said; None where there are none.
+        plugins_missing: whether they are still to be asked.
     """
 
     facts: Facts
@@ -83,6 +101,8 @@ class Case:
     posting: PostingFact | None = None
     letter: LetterFact | None = None
     checked: Checked | None = None
+    plugins: PluginFacts | None = None
+    plugins_missing: bool = False
 
     def last(self, what: Said) -> Statement | None:
         """The newest statement of a sort that holds."""

@@ -1,6 +1,6 @@
 """A reading with a person's values in it: typed, with every problem named at its place."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -19,6 +19,7 @@ from veridox.core.reading import (
     Origin,
     Reading,
     Row,
+    Source,
     Value,
     ValueFormatError,
     decode_value,
@@ -63,6 +64,24 @@ def with_known(reading: Reading, known: Mapping[str, Any]) -> Reading:
         count = counted(len(given.problems), "value")
         raise EditError(f"{count} cannot be used.", given.problems)
     return result
+
+
+def made_of(
+    source: Source, kind: str, fields: Mapping[str, Any], lines: Sequence[Mapping[str, Any]]
+) -> Reading:
+    """A reading of values that another program read, as texts; surer than it says nobody is.
+
+    Raises:
+        EditError: with the path of each value that cannot be used.
+    """
+    given = _Given(currency=fields.get("currency"), pages=frozenset(), origin=Origin.GIVEN)
+    reading = _with_kind(Reading(source=source), kind, given)
+    reading = _with_fields(reading, dict(fields), given)
+    rows = _rows(list(lines), LINE_CELLS, (), "lines", given)
+    if given.problems:
+        count = counted(len(given.problems), "value")
+        raise EditError(f"{count} cannot be used.", given.problems)
+    return replace(reading, lines=rows)
 
 
 def corrected(reading: Reading, changes: Mapping[str, Any], pages: frozenset[int]) -> Reading:

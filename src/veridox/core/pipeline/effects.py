@@ -27,6 +27,11 @@ class GiveFree:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class AskPlugins:
+    """Ask plug-ins outside of any transaction, then let it go on."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Notify:
     """Tell whom the pipeline names of an event."""
 
@@ -79,6 +84,6 @@ class KeepRows:
 
 
 Effect = (
-    Remember | PreparePosting | GiveFree | Notify | SettleMail
+    Remember | PreparePosting | GiveFree | AskPlugins | Notify | SettleMail
     | SendBack | Ask | RequestApproval | WaitFor | KeepRows
 )  # fmt: skip

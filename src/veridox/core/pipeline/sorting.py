@@ -7,6 +7,8 @@ from pathlib import PurePosixPath
 from veridox.core.filetypes import NAMED, PDF, TIFF, XML, Beside, file_type
 from veridox.core.readers.mail.content import MailFile
 
+READ_BY_PLUGINS: set[str] = set()
+"""Endings of names of files that plug-ins read; filled when a process begins."""
 WITH_ITS_MAIL = "its mail is set aside"
 """Begins the reason of a file that would be read if it had come in another mail."""
 
@@ -85,6 +87,8 @@ def plan_for(piece: Piece, types: tuple[str, ...]) -> Plan:
     listed = {NAMED[name].media_type for name in types}
     if listed and media not in listed:
         return Plan(read=False, reason=f"the pipeline reads {', '.join(types)} only")
+    if piece.name.lower().endswith(tuple(READ_BY_PLUGINS)):
+        return Plan(read=True)
     kind = file_type(media)
     if not kind.name:
         return Plan(read=False, reason=f"{media} is not read; it is kept with its mail")

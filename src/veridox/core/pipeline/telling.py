@@ -117,7 +117,11 @@ def told_at(definition: Definition, event: str, subject: Subject) -> tuple[Told,
     codes = {finding.code for finding in subject.findings}
     found = []
     for tell in items:
-        looked = look(tell.when, names, codes, lists) if tell.when is not None else None
+        looked = (
+            look(tell.when, names, codes, lists, calls=subject.calls)
+            if tell.when is not None
+            else None
+        )
         goes = looked is None or looked.holds is True
         outgoing = outgoing_of(tell, names, lists) if goes else None
         found.append(Told(tell=tell, looked=looked, outgoing=outgoing))

@@ -4,7 +4,7 @@ The same program as in the service (`advance`), with facts from whoever knows th
 applied but told: the bill as it would be posted, and every text as it would go out.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any, Final
@@ -55,6 +55,10 @@ class Given:
     today: date | None = None
 
 
+Ask = Callable[[Definition, Case], Case]
+"""Gives the case with what plug-ins said of it."""
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Sent:
     """What would be told at an event."""
@@ -83,7 +87,12 @@ class Tried:
 
 
 def try_reading(
-    definition: Definition, reading: Reading, known: Known, given: Given, until: str = ""
+    definition: Definition,
+    reading: Reading,
+    known: Known,
+    given: Given,
+    until: str = "",
+    ask: Ask | None = None,
 ) -> Tried:
     """Walk a reading along the road; nothing is done.
 
@@ -93,6 +102,7 @@ def try_reading(
         known: who knows vendors, orders, earlier documents.
         given: what goes with it.
         until: place after which it ends, one of `UNTIL`; empty for the whole road.
+        ask: asks plug-ins, where there are any.
 
     Raises:
         EditError: a value known beforehand cannot be used.
@@ -105,6 +115,8 @@ def try_reading(
         arrived=given.today,
     )  # fmt: skip
     case = Case(facts=facts, mail=given.mail, files=given.files, around=given.around)
+    if ask is not None:
+        case = ask(definition, case)
     return try_case(definition, case, until)
 
 

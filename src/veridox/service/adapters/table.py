@@ -1,6 +1,7 @@
 """The table of drivers."""
 
 import pkgutil
+from collections.abc import Iterable
 from importlib import import_module
 from typing import Any, Final
 
@@ -8,7 +9,7 @@ from veridox.service import adapters
 from veridox.service.errors import BadInputError
 from veridox.service.ports.driver import Driver
 
-_NOT_DRIVERS = {"table", "common", "doubles"}
+_NOT_DRIVERS = {"table", "common", "doubles", "plugged"}
 
 
 def _loaded() -> dict[tuple[str, str], Driver[Any]]:
@@ -24,7 +25,20 @@ def _loaded() -> dict[tuple[str, str], Driver[Any]]:
 
 
 DRIVERS: Final[dict[tuple[str, str], Driver[Any]]] = _loaded()
-"""By kind and name."""
+"""By kind and name; those of plug-ins are added when a process begins."""
+
+
+def add_drivers(drivers: Iterable[Driver[Any]]) -> None:
+    """Have drivers of plug-ins among them. Raises ValueError where one of ours has the name."""
+    for driver in drivers:
+        known = DRIVERS.get((driver.kind, driver.name))
+        if known is not None and (driver.kind, driver.name) not in _ADDED:
+            raise ValueError(f"there is a driver {driver.name} for a {driver.kind} already")
+        _ADDED.add((driver.kind, driver.name))
+        DRIVERS[driver.kind, driver.name] = driver
+
+
+_ADDED: set[tuple[str, str]] = set()
 
 
 def driver_of(kind: str, name: str = "") -> Driver[Any]:

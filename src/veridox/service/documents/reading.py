@@ -1,6 +1,7 @@
 """Have a file read by the reader pool."""
 
 from veridox.core.filetypes import XML
+from veridox.pluginhost.reading import read_by_plugin, reader_of
 from veridox.readerpool import ReadAnswer
 from veridox.service import wiring
 from veridox.service.accounts.actors import Actor
@@ -35,6 +36,12 @@ def read_again(document_id: int) -> None:
 
 def _answer(file: File, version: PipelineVersion) -> ReadAnswer:
     buyers = tuple(Entity.objects.values_list("name", "tax_id"))
+    host = wiring.plugin_host()
+    if host is not None and (reader := reader_of(host, file.name)):
+        return read_by_plugin(
+            host, reader, originals().get(file.sha256), name=file.name, sha256=file.sha256,
+            media_type=file.media_type,
+        )  # fmt: skip
     known = pages.kept(file.sha256)
     answer = wiring.reader_pool().read(
         b"" if known else originals().get(file.sha256),

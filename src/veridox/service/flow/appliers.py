@@ -5,6 +5,7 @@ from typing import Any, Final
 
 from veridox.core.pipeline import Said, identity_of
 from veridox.core.pipeline.effects import (
+    AskPlugins,
     Effect,
     GiveFree,
     Notify,
@@ -19,6 +20,7 @@ from veridox.service.documents.actions.settle import settle_mail_of
 from veridox.service.flow.gathering import Ground
 from veridox.service.ledgers.actions.prepare import give_free, prepare, reserve
 from veridox.service.notices.actions.queue import queue_notices
+from veridox.service.work import defer
 
 FLOW = Actor.system("check")
 Applier = Callable[[Ground, Any], None]
@@ -59,8 +61,14 @@ def _settle(ground: Ground, effect: SettleMail) -> None:
     settle_mail_of(ground.document.file)
 
 
+def _ask_plugins(ground: Ground, effect: AskPlugins) -> None:
+    del effect
+    defer("advance", document_id=ground.document.pk)
+
+
 APPLIERS: Final[dict[type[Effect], Applier]] = {
     Remember: _remember,
+    AskPlugins: _ask_plugins,
     PreparePosting: _prepare,
     GiveFree: _give_free,
     Notify: _notify,

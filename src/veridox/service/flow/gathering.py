@@ -14,11 +14,14 @@ from veridox.core.pipeline import (
     Statement,
 )
 from veridox.core.pipeline.stages.post import under_way
+from veridox.pluginhost import answered
+from veridox.service import wiring
 from veridox.service.documents.columns import numbered_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.documents.models import Statement as Row
 from veridox.service.documents.subject import around_of_file, files_beside
 from veridox.service.flow.known import KnownHere
+from veridox.service.flow.models import PluginAnswer
 from veridox.service.intake.names import names_of_file
 from veridox.service.notices.models import LETTER
 
@@ -74,8 +77,22 @@ def ground_of(document: Document, definition: Definition, *, locking: bool = Tru
             file_findings=_of_the_file(document),
             arrived=document.received_at.date(),
         )
-        case = replace(case, facts=facts)
+        case = _with_plugins(replace(case, facts=facts), document)
     return Ground(document=document, definition=definition, case=case, known=known)
+
+
+def _with_plugins(case: Case, document: Document) -> Case:
+    """With what plug-ins said of this version of the reading, under this version."""
+    host = wiring.plugin_host()
+    if host is None or not host.digest:
+        return case
+    row = PluginAnswer.objects.filter(
+        document=document, reading=case.reading, asked=host.digest,
+        pipeline_version=document.pipeline_version_id,
+    ).first()  # fmt: skip
+    if row is None:
+        return replace(case, plugins_missing=True)
+    return replace(case, plugins=answered(row.answers))
 
 
 def _of_the_file(document: Document) -> tuple[Finding, ...]:

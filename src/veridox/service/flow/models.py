@@ -23,3 +23,21 @@ class Walk(models.Model):
 
     class Meta:
         ordering = ["id"]
+
+
+class PluginAnswer(models.Model):
+    """What plug-ins said of a version of a reading, before the transaction that walks with it.
+
+    Attributes:
+        asked: which plug-ins of which versions.
+        answers: `findings` and what functions gave, by their arguments.
+    """
+
+    document = models.OneToOneField(
+        Document, on_delete=models.CASCADE, related_name="plugin_answer"
+    )
+    reading = models.PositiveIntegerField()
+    pipeline_version = models.ForeignKey(PipelineVersion, on_delete=models.PROTECT)
+    asked = models.TextField()
+    answers = models.JSONField()
+    asked_at = models.DateTimeField(auto_now=True)

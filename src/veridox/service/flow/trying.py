@@ -20,6 +20,7 @@ from veridox.core.pipeline.stages.desk import subject_of
 from veridox.core.pipeline.trying import as_json, try_case
 from veridox.core.posting import Bill
 from veridox.core.reading import Reading, reading_to_json
+from veridox.pluginhost import ask
 from veridox.service import wiring
 from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import ConnectionKind
@@ -92,6 +93,7 @@ def try_bytes(wish: Wish, name: str, content: bytes) -> dict[str, Any]:
         values=wish.values,
         parameters=wish.parameters,
         now=timezone.now(),
+        host=wiring.plugin_host(),
     )
     with _turn():
         try:
@@ -115,6 +117,10 @@ def try_document(wish: Wish, document: Document) -> dict[str, Any]:
         ground.case, facts=facts, state=State.READ, queue="", statements=(), posting=None,
         letter=None,
     )  # fmt: skip
+    host = wiring.plugin_host()
+    if host is not None:
+        with _turn():
+            case = ask(host, wish.definition, case)
     tried = {"file": document.file.name, **as_json(try_case(wish.definition, case, wish.until))}
     files = [{"name": document.file.name, "read": True, "reason": ""}]
     return _rehearsed(wish, {"mail": None, "collect": [], "files": files, "documents": [tried]})

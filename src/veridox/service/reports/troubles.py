@@ -1,5 +1,6 @@
 """What does not work now and is no connection. Reads only."""
 
+from veridox.service import wiring
 from veridox.service.connections.models import Trouble
 from veridox.service.pipelines.models import PipelineVersion, VersionState
 from veridox.service.pipelines.queries import not_running
@@ -25,4 +26,10 @@ def troubles() -> list[dict[str, object]]:
         .filter(state=VersionState.WAITING)
         .order_by("pk")
     ]
-    return [*known, *pipelines, *waiting]
+    host = wiring.plugin_host()
+    broken = [
+        {"part": f"plug-in {each.name}", "problem": each.problem, "since": None}
+        for each in (host.plugins if host else ())
+        if each.problem
+    ]
+    return [*known, *pipelines, *waiting, *broken]

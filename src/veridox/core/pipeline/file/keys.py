@@ -6,7 +6,7 @@ from typing import Final
 
 from veridox.core.checks import CODES
 from veridox.core.filetypes import NAMED
-from veridox.core.findings import RULES
+from veridox.core.findings import PLUGINS, RULES
 from veridox.core.pipeline.definition import BODIES
 from veridox.core.pipeline.file.field_sets import FIELD_SETS
 from veridox.core.pipeline.stages.road import NOT_YET
@@ -235,7 +235,7 @@ PARTS: Final[dict[str, Keys]] = {
     },
     "check.weights": {
         code: Key(help=about.title, shape=_WEIGHT)
-        for code, about in CODES.items() if code not in RULES
+        for code, about in CODES.items() if code not in RULES and code not in PLUGINS
     },
     "check.rule": {
         "name": Key(help="what people call it", required=True),

@@ -11,6 +11,7 @@ from veridox.core.language.explain import shown_value
 from veridox.core.language.syntax import Percent
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
+from veridox.core.pipeline.effects import AskPlugins
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
 from veridox.core.pipeline.stages.rules import ruled
 from veridox.core.pipeline.statements import acceptance_of, told
@@ -38,11 +39,19 @@ def check(definition: Definition, case: Case) -> Outcome:
             looked=(*looked, reason),
             case=replace(case, checked=checked),
         )
+    if case.plugins_missing:
+        said = "plug-ins are asked first"
+        stop = Stop(state=State.READ, reasons=(said,))
+        return Outcome(stop=stop, effects=(AskPlugins(),), looked=(*looked, said))
     from_outside = told(case.statements)
     found = run_checks(case.facts)
+    if case.plugins is not None:
+        found = (*found, *case.plugins.findings)
+        looked.append(f"plug-ins asked: {case.plugins.asked}")
     subject = Subject(
-        mail=case.mail, files=case.files, around=case.around, facts=case.facts, findings=found
-    )
+        mail=case.mail, files=case.files, around=case.around, facts=case.facts, findings=found,
+        calls=case.plugins.calls if case.plugins else None,
+    )  # fmt: skip
     findings = (*found, *ruled(definition.rules, subject, reading), *from_outside)
     open_findings = []
     for finding in findings:

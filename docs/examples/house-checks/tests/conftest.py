@@ -1,0 +1,3 @@
+"""The kit's fixtures: no service, no database."""
+
+pytest_plugins = ["veridox.testing"]
