@@ -15,7 +15,7 @@ const MailDetail = later(() => import("./places/mail/MailDetail"));
 const Peek = later(() => import("./places/mail/Peek"));
 const Accounted = later(() => import("./places/mail/Accounted"));
 const Pipelines = later(() => import("./places/pipelines/Pipelines"));
-const PipelineText = later(() => import("./places/pipelines/PipelineText"));
+const PipelinePlace = later(() => import("./places/pipelines/PipelinePlace"));
 const Vendors = later(() => import("./places/vendors/Vendors"));
 const VendorDetail = later(() => import("./places/vendors/VendorDetail"));
 const Orders = later(() => import("./places/orders/Orders"));
@@ -58,7 +58,7 @@ export function Places({ session }: { session: Session }) {
           <Route path="/mail/accounted" element={<Accounted />} />
           <Route path="/mail/:id" element={<MailDetail />} />
           <Route path="/pipelines" element={<Pipelines />} />
-          <Route path="/pipelines/:name" element={<PipelineText />} />
+          <Route path="/pipelines/:name" element={<PipelinePlace />} />
           <Route path="/vendors" element={<Vendors />} />
           <Route path="/vendors/:code" element={<VendorDetail />} />
           <Route path="/orders" element={<Orders />} />

@@ -2927,6 +2927,8 @@ export interface components {
         /** @description A document, and what the pipeline would do with it. */
         TriedDocument: {
             file: string;
+            /** @description as many as were asked for */
+            pages: components["schemas"]["TriedPage"][];
             /** @description as in `GET /documents/{id}/reading` */
             reading: unknown;
             steps: components["schemas"]["TriedStep"][];
@@ -2952,6 +2954,22 @@ export interface components {
             sender_name: string;
             recipients: string[];
             subject: string;
+        };
+        /** @description A page as a picture. */
+        TriedPage: {
+            number: number;
+            /**
+             * Format: double
+             * @description in points
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description in points
+             */
+            height: number;
+            /** @description PNG, in base64 */
+            picture: string;
         };
         /** @description What would be told whom at an event. */
         TriedSent: {
@@ -3003,6 +3021,7 @@ export interface components {
             rehearse?: boolean;
             known?: unknown;
             parameters?: unknown;
+            pictures?: number;
         };
         /**
          * @description * `read` - read

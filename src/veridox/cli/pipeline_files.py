@@ -2,7 +2,8 @@
 
 import re
 import subprocess
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,6 +12,7 @@ import click
 
 if TYPE_CHECKING:
     from veridox.core.pipeline import Examined, Problem
+    from veridox.pluginhost import PluginHost
 
 LARGEST = 1_000_000
 """Bytes of a file that is looked at at all."""
@@ -19,6 +21,33 @@ VALUE = click.option(
     "--value", "values", multiple=True, metavar="NAME=VALUE",
     help="A value of the environment, for =environment.NAME; the service has its own.",
 )  # fmt: skip
+
+
+PLUGIN = click.option(
+    "--plugin", "plugins", multiple=True, metavar="PACKAGE",
+    help="Use the plug-ins of this installed package, as the service's settings list them.",
+)  # fmt: skip
+
+
+@contextmanager
+def plugged(packages: tuple[str, ...]) -> "Iterator[PluginHost | None]":
+    """Plug-ins for the time of a command. Raises ClickException for one that cannot be used."""
+    if not packages:
+        yield None
+        return
+    try:
+        from veridox.pluginhost import PluginHost
+    except ModuleNotFoundError as error:
+        raise needs_more(error) from error
+    host = PluginHost(packages, size=1)
+    try:
+        wrong = [f"plug-in {each.name}: {each.problem}" for each in host.plugins if each.problem]
+        if wrong:
+            raise click.ClickException("; ".join(wrong))
+        host.add_functions()
+        yield host
+    finally:
+        host.close()
 
 
 @dataclass(frozen=True)

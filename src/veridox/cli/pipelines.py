@@ -16,11 +16,13 @@ from veridox.cli.output import (
 )
 from veridox.cli.pipeline_files import (
     FILE,
+    PLUGIN,
     VALUE,
     examined,
     given_values,
     needs_more,
     pipeline_file,
+    plugged,
     print_problems,
     shown,
 )
@@ -36,13 +38,14 @@ def pipeline() -> None:
 @pipeline.command()
 @FILE
 @VALUE
+@PLUGIN
 @json_option
 @click.option("--here", "around", is_flag=True, help="Also ask the service what is set up there.")
 @click.pass_context
 @pass_session
 def check(
     session: Session, context: click.Context, file: Path, values: tuple[str, ...],
-    as_json: bool, around: bool,
+    plugins: tuple[str, ...], as_json: bool, around: bool,
 ) -> None:  # fmt: skip
     """Check a pipeline file on this machine; each problem with line and column.
 
@@ -53,7 +56,8 @@ def check(
     from veridox.core.findings.wording import counted
 
     given = pipeline_file(file)
-    found = examined(given, given_values(values))
+    with plugged(plugins):
+        found = examined(given, given_values(values))
     if as_json:
         print_json({"problems": shown(found.problems), "warnings": shown(found.warnings)})
     else:

@@ -2,22 +2,27 @@
 
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from veridox.cli.output import json_option, print_json, print_table, sure
 from veridox.cli.pipeline_files import (
+    PLUGIN,
     VALUE,
     PipelineFile,
     examined,
     given_values,
     needs_more,
     pipeline_file,
+    plugged,
     print_problems,
 )
 from veridox.cli.pipelines import pipeline
 from veridox.cli.session import Session, pass_session
+
+if TYPE_CHECKING:
+    from veridox.pluginhost import PluginHost
 
 PATH = click.Path(exists=True, dir_okay=False, path_type=Path)
 
@@ -37,6 +42,7 @@ PATH = click.Path(exists=True, dir_okay=False, path_type=Path)
 @click.option("--rehearse", is_flag=True, help="Ask the ledger whether it would book.")
 @click.option("--parameter", "said", multiple=True, metavar="NAME=VALUE", help="Of the run.")
 @VALUE
+@PLUGIN
 @json_option
 @pass_session
 def try_(session: Session, /, file: Path, **asked: Any) -> None:
@@ -56,7 +62,8 @@ def try_(session: Session, /, file: Path, **asked: Any) -> None:
             raise click.UsageError("--facts is for trying offline; the service has its own")
         found = _by_service(session, given, asked)
     else:
-        found = _offline(given, asked)
+        with plugged(asked["plugins"]) as host:
+            found = _offline(given, asked, host)
     if asked["as_json"]:
         print_json(found)
     else:
@@ -90,7 +97,9 @@ def _picked(session: Session, asked: dict[str, Any]) -> int:
     return int(click.prompt("Which uid", type=click.Choice(sorted(known)), show_choices=False))
 
 
-def _offline(given: PipelineFile, asked: dict[str, Any]) -> dict[str, Any]:
+def _offline(
+    given: PipelineFile, asked: dict[str, Any], host: "PluginHost | None"
+) -> dict[str, Any]:
     found = examined(given, given_values(asked["values"]))
     if found.definition is None:
         print_problems(given, found.problems)
@@ -118,6 +127,7 @@ def _offline(given: PipelineFile, asked: dict[str, Any]) -> dict[str, Any]:
             pool=pool, definition=found.definition, known=lambda _: known,
             entities=tuple((each.name, each.tax_id) for each in known.every_entity),
             until=asked["until"] or "", parameters=given_values(asked["said"]),
+            host=host,
         )  # fmt: skip
         try:
             answer = trial.of(path.name, path.read_bytes())

@@ -1,5 +1,6 @@
 """One mail or file through one pipeline, stage by stage; nothing is sent, moved or posted."""
 
+import base64
 import hashlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -24,6 +25,8 @@ from veridox.pluginhost import PluginHost, ask
 from veridox.pluginhost.reading import read_by_plugin, reader_of
 from veridox.readerpool import ReadAnswer, ReaderPool, ReaderStoppedError
 
+DPI = 80
+"""Of pages that are drawn beside."""
 FLAGS = ("unread", "keyword")
 """Conditions on what only a server knows of a mail; they are taken as met."""
 
@@ -42,6 +45,7 @@ class Trial:
         values: known beforehand, by field.
         now: when the mail or file came in.
         host: runs plug-ins; None for none.
+        pictures: pages of each file that are drawn beside, for a console.
     """
 
     pool: ReaderPool
@@ -53,6 +57,7 @@ class Trial:
     values: Mapping[str, object] | None = None
     now: datetime | None = None
     host: PluginHost | None = None
+    pictures: int = 0
 
     def of(self, name: str, content: bytes) -> dict[str, Any]:
         """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`.
@@ -148,6 +153,7 @@ class Trial:
         structured: bytes = b"",
     ) -> list[dict[str, Any]]:  # fmt: skip
         answer = self._read(name, content, structured)
+        pages = self._pages(content, answer)
         documents = []
         for reading in answer.readings or (Reading(),):
             own = tuple(
@@ -166,8 +172,26 @@ class Trial:
                 self.until,
                 ask=partial(ask, self.host) if self.host is not None else None,
             )
-            documents.append({"file": name, **as_json(tried)})
+            documents.append({"file": name, "pages": pages, **as_json(tried)})
         return documents
+
+    def _pages(self, content: bytes, answer: ReadAnswer) -> list[dict[str, Any]]:
+        """The first pages as pictures, with their sizes in points."""
+        found = []
+        for page in answer.pages[: self.pictures]:
+            upright = answer.pictures.get(page["number"])
+            try:
+                picture = (
+                    self.pool.shown(upright, DPI) if upright
+                    else self.pool.picture(content, page["number"], DPI)
+                )  # fmt: skip
+            except (ReaderStoppedError, LookupError):
+                continue  # what has no picture is told by its findings
+            found.append({
+                "number": page["number"], "width": page["width"], "height": page["height"],
+                "picture": base64.b64encode(picture).decode(),
+            })  # fmt: skip
+        return found
 
     def _around(self) -> Names:
         parameters = self.definition.run.parameters

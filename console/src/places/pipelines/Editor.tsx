@@ -1,17 +1,23 @@
+import { autocompletion, completionKeymap } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
 import { yaml } from "@codemirror/lang-yaml";
 import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
 import { lintGutter, setDiagnostics, type Diagnostic } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
-import { EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { EditorView, highlightActiveLine, hoverTooltip, keymap, lineNumbers, type Tooltip } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
+import { completing, explained, spotIn, type Language, type Schema } from "./completion";
 
 export interface TextProblem {
   line: number;
   column: number;
   message: string;
   hint: string;
+  /** Shared part that it stands in; empty for the file itself. */
+  part?: string;
+  /** Allowed, and hardly meant. */
+  warning?: boolean;
 }
 
 const LOOK = EditorView.theme({
@@ -23,6 +29,10 @@ const LOOK = EditorView.theme({
   ".cm-gutters": { backgroundColor: "var(--ground)", color: "var(--ink-soft)", borderRight: "1px solid var(--rule)" },
   ".cm-activeLine, .cm-activeLineGutter": { backgroundColor: "color-mix(in srgb, var(--accent-soft) 45%, transparent)" },
   "&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground": { backgroundColor: "var(--accent-soft)" },
+  ".cm-explained": { padding: "4px 8px", maxWidth: "420px", fontFamily: "'Source Sans 3 Variable', sans-serif" },
+  ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--accent-soft)", color: "var(--ink)" },
+  ".cm-completionDetail": { color: "var(--ink-soft)", fontStyle: "normal", marginLeft: "1em" },
+  ".cm-completionInfo": { maxWidth: "320px", fontFamily: "'Source Sans 3 Variable', sans-serif" },
   ".cm-tooltip": { backgroundColor: "var(--sheet)", color: "var(--ink)", border: "1px solid var(--rule)" },
 });
 const INKS = HighlightStyle.define([
@@ -41,18 +51,22 @@ interface Props {
   onChange: (text: string) => void;
   /** Line and column to go to; a new object goes there again. */
   goTo: { line: number; column: number } | null;
+  /** What completion and explanations are made of. */
+  tables: { schema: Schema; language: Language } | null;
 }
 
 /**
  * The text with its problems in place. It lives in a shadow root: there the editor
  * brings its styles as sheets, which the content policy allows, and not as elements.
  */
-export function Editor({ initial, readOnly, problems, onChange, goTo }: Props) {
+export function Editor({ initial, readOnly, problems, onChange, goTo, tables }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const changed = useRef(onChange);
   changed.current = onChange;
   const first = useRef(initial);
+  const known = useRef(tables);
+  known.current = tables;
   useEffect(() => {
     if (!host.current) return;
     const root = host.current.shadowRoot ?? host.current.attachShadow({ mode: "open" });
@@ -67,9 +81,11 @@ export function Editor({ initial, readOnly, problems, onChange, goTo }: Props) {
           history(),
           highlightActiveLine(),
           yaml(),
+          autocompletion({ override: [completing(() => known.current)], icons: false }),
+          hoverTooltip((now, position) => explanation(known.current, now, position)),
           syntaxHighlighting(INKS),
           LOOK,
-          keymap.of([...defaultKeymap, ...historyKeymap, ...(readOnly ? [] : [indentWithTab])]),
+          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, ...(readOnly ? [] : [indentWithTab])]),
           EditorState.readOnly.of(readOnly),
           EditorView.contentAttributes.of({ "aria-label": "Pipeline file", tabindex: "0" }),
           EditorView.updateListener.of((update) => {
@@ -87,11 +103,11 @@ export function Editor({ initial, readOnly, problems, onChange, goTo }: Props) {
   useEffect(() => {
     const now = view.current;
     if (!now) return;
-    const marks = problems.map(({ line, column, message, hint }): Diagnostic => {
+    const marks = problems.map(({ line, column, message, hint, warning }): Diagnostic => {
       const from = positionOf(now, line, column);
       const end = now.state.doc.lineAt(from).to;
       const word = /^[^\s,:}\]]+/.exec(now.state.sliceDoc(from, end))?.[0].length ?? 0;
-      return { from, to: Math.min(end, from + Math.max(1, word)), severity: "error", message: hint ? `${message} (${hint})` : message };
+      return { from, to: Math.min(end, from + Math.max(1, word)), severity: warning ? "warning" : "error", message: hint ? `${message} (${hint})` : message };
     });
     now.dispatch(setDiagnostics(now.state, marks));
   }, [problems]);
@@ -103,6 +119,30 @@ export function Editor({ initial, readOnly, problems, onChange, goTo }: Props) {
     now.focus();
   }, [goTo]);
   return <div ref={host} className="h-full min-h-0 overflow-hidden [&::part(editor)]:h-full" />;
+}
+
+/** What the key means on which the pointer rests. */
+function explanation(tables: Props["tables"], view: EditorView, position: number): Tooltip | null {
+  const line = view.state.doc.lineAt(position);
+  const word = /[\w.-]+(?=\s*:)/g;
+  for (const found of line.text.matchAll(word)) {
+    const from = line.from + found.index;
+    const to = from + found[0].length;
+    if (!tables || position < from || position > to) continue;
+    const spot = { ...spotIn(view.state, from), key: found[0] };
+    const said = explained(tables.schema, spot);
+    if (!said?.text) return null;
+    return {
+      pos: from, end: to, above: true,
+      create: () => {
+        const dom = document.createElement("div");
+        dom.textContent = said.values.length ? `${said.text} ${said.values.join(", ")}` : said.text;
+        dom.className = "cm-explained";
+        return { dom };
+      },
+    };
+  }
+  return null;
 }
 
 function positionOf(view: EditorView, line: number, column: number): number {

@@ -42,6 +42,7 @@ class TryInputSerializer(serializers.Serializer):
     rehearse = serializers.BooleanField(required=False)
     known = serializers.JSONField(required=False)
     parameters = serializers.JSONField(required=False)
+    pictures = serializers.IntegerField(required=False, min_value=0, max_value=5)
 
 
 class TriedFileSerializer(serializers.Serializer):
@@ -99,10 +100,20 @@ class TriedSentSerializer(serializers.Serializer):
     text = serializers.CharField()
 
 
+class TriedPageSerializer(serializers.Serializer):
+    """A page as a picture."""
+
+    number = serializers.IntegerField()
+    width = serializers.FloatField(help_text="in points")
+    height = serializers.FloatField(help_text="in points")
+    picture = serializers.CharField(help_text="PNG, in base64")
+
+
 class TriedDocumentSerializer(serializers.Serializer):
     """A document, and what the pipeline would do with it."""
 
     file = serializers.CharField()
+    pages = TriedPageSerializer(many=True, help_text="as many as were asked for")
     reading = serializers.JSONField(help_text="as in `GET /documents/{id}/reading`")
     steps = TriedStepSerializer(many=True)
     state = serializers.CharField(help_text="where it would stand; empty when it ended before")
@@ -149,10 +160,13 @@ def _wish(data: dict[str, Any]) -> Wish:
     else:
         raise BadInputError("say which pipeline: its name, or its text")
     return Wish(
-        definition=definition, until=data.get("until") or "", rehearse=data.get("rehearse", False),
+        definition=definition,
+        pictures=data.get("pictures", 0),
+        until=data.get("until") or "",
+        rehearse=data.get("rehearse", False),
         values=_object(data.get("known"), "known"),
         parameters={k: str(v) for k, v in _object(data.get("parameters"), "parameters").items()},
-    )  # fmt: skip
+    )
 
 
 def _object(value: Any, name: str) -> dict[str, Any]:

@@ -66,9 +66,11 @@ class Wish:
         rehearse: have the ledger say whether it would book.
         values: known beforehand, by field.
         parameters: what is said for the run.
+        pictures: pages of each file that are drawn beside.
     """
 
     definition: Definition
+    pictures: int = 0
     parameters: dict[str, str] | None = None
     until: str = ""
     rehearse: bool = False
@@ -94,6 +96,7 @@ def try_bytes(wish: Wish, name: str, content: bytes) -> dict[str, Any]:
         parameters=wish.parameters,
         now=timezone.now(),
         host=wiring.plugin_host(),
+        pictures=wish.pictures,
     )
     with _turn():
         try:
@@ -121,7 +124,11 @@ def try_document(wish: Wish, document: Document) -> dict[str, Any]:
     if host is not None:
         with _turn():
             case = ask(host, wish.definition, case)
-    tried = {"file": document.file.name, **as_json(try_case(wish.definition, case, wish.until))}
+    tried = {
+        "file": document.file.name,
+        "pages": [],
+        **as_json(try_case(wish.definition, case, wish.until)),
+    }
     files = [{"name": document.file.name, "read": True, "reason": ""}]
     return _rehearsed(wish, {"mail": None, "collect": [], "files": files, "documents": [tried]})
 
