@@ -5311,7 +5311,7 @@ export interface operations {
     pipelines_compare_retrieve: {
         parameters: {
             query?: {
-                /** @description the one that runs by default */
+                /** @description the one that waits or runs by default */
                 after?: number;
                 /** @description the one before that which runs by default */
                 before?: number;

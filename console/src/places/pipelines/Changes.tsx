@@ -10,7 +10,7 @@ export function Changes({ changes }: { changes: Schemas["Change"][] }) {
         <li key={at} className="grid gap-0.5 border-t border-rule/70 px-4 py-2 first:border-t-0">
           <span className="break-words text-sm text-ink-soft">{each.place}</span>
           <span className="break-words">
-            <del className="text-ink-soft">{each.before}</del> <span aria-hidden>→</span> <ins className="no-underline">{each.after}</ins>
+            {each.before === "nothing" ? <span className="text-ink-soft">nothing</span> : <del className="text-ink-soft">{each.before}</del>} <span aria-hidden>→</span> <ins className="no-underline">{each.after}</ins>
           </span>
           {each.loosens ? (
             <span className="flex gap-2 text-amber"><Icon mark="warn" className="mt-1 size-4 shrink-0" /> loosens: {each.loosens}</span>

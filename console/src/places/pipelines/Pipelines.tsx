@@ -32,7 +32,7 @@ export default function Pipelines() {
                 <tbody>
                   {results.map((each) => (
                     <tr key={each.name} className="border-t border-rule/70 align-top [&>td]:px-4 [&>td]:py-2">
-                      <td><Link className="font-semibold hover:underline" to={`/pipelines/${each.name}`}>{each.name}</Link></td>
+                      <td><Link className="whitespace-nowrap font-semibold hover:underline" to={`/pipelines/${each.name}`}>{each.name}</Link></td>
                       <td>{each.title}</td>
                       <td className="text-right">
                         {each.version ?? "–"}
@@ -43,7 +43,7 @@ export default function Pipelines() {
                         {each.today.length ? (
                           <ul>
                             {each.today.map((one) => (
-                              <li key={one.state}><Link className="hover:underline" to={`/documents?pipeline=${each.name}&state=${one.state}`}><span className="inline-block min-w-6 text-right">{one.count}</span> {words(one.state)}</Link></li>
+                              <li key={one.state} className="whitespace-nowrap"><Link className="hover:underline" to={`/documents?pipeline=${each.name}&state=${one.state}`}><span className="inline-block min-w-6 text-right">{one.count}</span> {words(one.state)}</Link></li>
                             ))}
                           </ul>
                         ) : <span className="text-ink-soft">nothing yet</span>}

@@ -110,7 +110,7 @@ function Bill({ bill }: { bill: Record<string, unknown> }) {
 function Pages({ pages, spot }: { pages: Tried["pages"]; spot: Read | undefined }) {
   if (!pages.length) return <p className="text-ink-soft">No page is shown.</p>;
   return (
-    <div className="grid content-start gap-3">
+    <div className="grid content-start gap-3 self-start xl:sticky xl:top-0">
       {pages.map((page) => {
         const box = spot?.page === page.number ? spot.box : null;
         return (

@@ -47,7 +47,7 @@ from veridox.service.pipelines.checking import (
     overlapping,
     problem_json,
 )
-from veridox.service.pipelines.models import Pipeline, PipelineRun, PipelineVersion
+from veridox.service.pipelines.models import Pipeline, PipelineRun, PipelineVersion, VersionState
 from veridox.service.pipelines.queries import (
     definition_of,
     newest,
@@ -171,15 +171,17 @@ class PipelineCompare(views.APIView):
             OpenApiParameter(
                 "before", int, description="the one before that which runs by default"
             ),
-            OpenApiParameter("after", int, description="the one that runs by default"),
+            OpenApiParameter("after", int, description="the one that waits or runs by default"),
         ],
     )
     def get(self, request: Request, name: str) -> Response:
         """By meaning, and line by line."""
-        after = self._version(request, name, "after") or newest(name)
+        after = self._version(request, name, "after") or self._last(name)
         before = self._version(request, name, "before")
         if before is None:
-            rows = PipelineVersion.objects.filter(pipeline=after.pipeline, number__lt=after.number)
+            rows = PipelineVersion.objects.filter(
+                pipeline=after.pipeline, number__lt=after.number, state=VersionState.PUBLISHED
+            )
             before = rows.order_by("-number").first()
         if before is None:
             raise WrongStateError(f"version {after.number} of {name} is the first one")
@@ -194,6 +196,14 @@ class PipelineCompare(views.APIView):
             )),
         }  # fmt: skip
         return Response(ComparedSerializer(data).data)
+
+    @staticmethod
+    def _last(name: str) -> PipelineVersion:
+        """The one that waits for a second person, else the one that runs."""
+        waiting = PipelineVersion.objects.select_related("pipeline").filter(
+            pipeline__name=name, state=VersionState.WAITING
+        )
+        return waiting.order_by("-number").first() or newest(name)
 
     @staticmethod
     def _version(request: Request, name: str, key: str) -> PipelineVersion | None:
