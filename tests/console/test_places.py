@@ -74,6 +74,9 @@ PLACES = {
     "awkward mail": ("/mail/{awkward}", "Written by"),
     "pipelines": ("/pipelines", "supplier-invoices"),
     "pipeline": ("/pipelines/supplier-invoices", "No problems in the text"),
+    "pipeline tried": ("/pipelines/supplier-invoices?view=try", "Drop a mail"),
+    "pipeline's versions": ("/pipelines/supplier-invoices?view=versions", "Version 1"),
+    "pipeline's runs": ("/pipelines/supplier-invoices?view=runs", "Run now"),
     "vendors": ("/vendors", "Brinefold Feeds Ltd"),
     "vendor": ("/vendors/V1003", "office@quillfin.example"),
     "orders": ("/orders", "PO-26-0101"),
@@ -221,8 +224,64 @@ def test_a_pipeline_says_what_is_wrong_where_and_is_published(page, running):
     expect(page.get_by_text("No problems in the text.")).to_be_visible()
     page.get_by_role("button", name="Publish as the next version").click()
     expect(page.get_by_text(f"is published as version {before['number'] + 1}.")).to_be_visible()
+    page.get_by_role("button", name="Versions", exact=True).click()
     page.get_by_role("button", name=re.compile(f"^{before['number']}\\s")).click()
+    expect(page.get_by_role("heading", name=f"Version {before['number']}")).to_be_visible()
+    page.get_by_role("link", name="its text").click()
     expect(editor).not_to_contain_text("a remark")
+
+
+def test_what_loosens_a_pipeline_waits_for_a_second_person(page, windows, running):
+    name = "supplier-invoices"
+    before = running.vx.pipelines.get(name)
+    page.goto(f"{running.stack.url}/pipelines/{name}")
+    editor = page.get_by_role("textbox", name="Pipeline file")
+    expect(editor).to_contain_text("pipeline")
+    editor.get_by_text("minor unit").click()
+    page.keyboard.press("End")
+    for _ in range(13):
+        page.keyboard.press("ArrowLeft")
+    page.keyboard.type("2")
+    looser = before["text"].replace("within: 1 minor unit", "within: 21 minor unit")
+    expect(page.get_by_text("sums may be off by more")).to_be_visible()
+    expect(page.get_by_text("It loosens something: somebody else lets it run.")).to_be_visible()
+    page.get_by_role("button", name="Publish as the next version").click()
+    expect(page.get_by_text("waits for a second person").first).to_be_visible()
+    expect(page.get_by_role("button", name="Refuse")).to_be_visible()
+    expect(page.get_by_role("button", name="Let it run")).to_have_count(0)
+    running.vx.people.create({"username": "berta", "password": WORD, "role": "admin"})
+    other = windows.signed_in("berta", WORD)
+    other.goto(f"{running.stack.url}/pipelines/{name}?view=versions")
+    other.get_by_label(re.compile("It loosens something")).fill("agreed")
+    other.get_by_role("button", name="Let it run").click()
+    expect(other.get_by_text(re.compile(f"{name} runs version"))).to_be_visible()
+    assert running.vx.pipelines.get(name)["text"] == looser
+    running.vx.pipelines.publish(before["text"])  # tightens it: runs at once
+
+
+def test_a_mail_is_tried_in_the_browser_and_nothing_comes_of_it(page, running, tmp_path):
+    from demo.mails import MAILS
+
+    path = tmp_path / "slip.eml"
+    path.write_bytes(MAILS[2].message().as_bytes())
+    count = len(list(running.vx.documents.list()))
+    page.goto(f"{running.stack.url}/pipelines/supplier-invoices?view=try")
+    page.get_by_label("Mail or file to try").set_input_files(path)
+    expect(page.get_by_role("heading", name="sg-10442.pdf: invoice")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("60.00 GBP too high").first).to_be_visible()
+    spot = page.get_by_role("img", name="Page 1").locator("rect")
+    expect(spot).to_have_count(0)
+    page.get_by_role("button", name="gross_total").focus()
+    expect(spot).to_have_count(1)
+    assert len(list(running.vx.documents.list())) == count
+
+
+def test_a_run_is_asked_for_and_shown(page, running):
+    page.goto(f"{running.stack.url}/pipelines/supplier-invoices?view=runs")
+    page.get_by_role("button", name="Run now").click()
+    expect(page.get_by_text(re.compile(r"Run \d+ has begun"))).to_be_visible()
+    expect(page.get_by_role("row").nth(1)).to_contain_text("everything was looked through",
+                                                           timeout=40_000)  # fmt: skip
 
 
 def test_people_are_added_and_shut_out(page, windows, running):

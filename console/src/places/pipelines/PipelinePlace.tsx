@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api, ask } from "../../api/client";
 import { Chips } from "../../ui/Chips";
@@ -62,9 +62,9 @@ function Known({ name }: { name: string }) {
     queryFn: () => ask(api.GET("/api/v1/pipelines/{name}/versions/{number}", { params: { path: { name, number: number ?? 1 } } })),
     enabled: number !== null,
   });
-  const [text, setText] = useState<string | null>(null);
-  const known = running.data?.text ?? null;
-  useEffect(() => setText(known), [known]);
+  // What was typed belongs to the version that it was typed into.
+  const [typed, setTyped] = useState<{ number: number; text: string } | null>(null);
+  const textOf = (shown: { number: number; text: string }) => (typed?.number === shown.number ? typed.text : shown.text);
   if (list.data && !row) return <Place title={name}><Failure error={new Error(`There is no pipeline ${name}.`)} /></Place>;
   const beside = (
     <>
@@ -78,7 +78,7 @@ function Known({ name }: { name: string }) {
       <Fetched from={running}>
         {(shown) =>
           view === "try" ? (
-            <TryView name={name} text={text ?? shown.text} parts={shown.parts} />
+            <TryView name={name} text={textOf(shown)} parts={shown.parts} />
           ) : view === "versions" ? (
             <VersionsView name={name} />
           ) : view === "runs" ? (
@@ -88,9 +88,10 @@ function Known({ name }: { name: string }) {
               key={shown.number}
               name={name}
               running={shown.text}
-              text={text ?? shown.text}
+              text={textOf(shown)}
               parts={shown.parts}
-              onChange={setText}
+              onChange={(text) => setTyped({ number: shown.number, text })}
+              onPublished={() => setTyped(null)}
               {...(version && row?.version && Number(version) !== row.version ? { old: shown.number } : {})}
             />
           )

@@ -21,13 +21,15 @@ interface Props {
   text: string;
   parts: Record<string, string>;
   onChange: (text: string) => void;
+  /** What was typed is a version of its own now. */
+  onPublished?: () => void;
   /** Number of an older version that is looked at. */
   old?: number;
   fresh?: boolean;
 }
 
 /** The text: checked while one types, with what would change, published as the next version. */
-export function TextView({ name, running, text, parts, onChange, old, fresh = false }: Props) {
+export function TextView({ name, running, text, parts, onChange, onPublished, old, fresh = false }: Props) {
   const { may } = useSession();
   const say = useSay();
   const go = useNavigate();
@@ -53,6 +55,7 @@ export function TextView({ name, running, text, parts, onChange, old, fresh = fa
     onSuccess: async (made) => {
       // Said once the list has it: what is chosen there then is what stands there.
       await afresh(queries, ["pipelines"]);
+      onPublished?.();
       say(
         made.state === "waiting"
           ? `Version ${made.number} of ${made.pipeline} loosens something: it waits for a second person.`

@@ -58,7 +58,8 @@ function Rows({ name, versions }: { name: string; versions: Version[] }) {
 }
 
 function About({ name, version, runs }: { name: string; version: Version; runs: number | undefined }) {
-  const { may } = useSession();
+  const { may, session } = useSession();
+  const mine = version.published_by === `person:${session.username}`;
   const say = useSay();
   const queries = useQueryClient();
   const [reason, setReason] = useState("");
@@ -99,10 +100,10 @@ function About({ name, version, runs }: { name: string; version: Version; runs: 
       {version.state === "waiting" && may("admin") ? (
         <form className="flex flex-wrap items-end gap-2 border-t border-rule px-4 py-3" onSubmit={(event) => event.preventDefault()}>
           <label className="grid flex-1 gap-1">
-            <span className="text-sm text-ink-soft">It loosens something, so somebody else than {actor(version.published_by)} looks at it. Why (stands in the trail)</span>
+            <span className="text-sm text-ink-soft">It loosens something, so somebody else than {mine ? "you" : actor(version.published_by)} lets it run. Why (stands in the trail)</span>
             <input className="h-9 rounded-[5px] border border-rule-strong/60 bg-sheet px-2.5" value={reason} onChange={(event) => setReason(event.target.value)} />
           </label>
-          <Button mark="check" disabled={act.isPending} onClick={() => act.mutate("accept")}>Let it run</Button>
+          {mine ? null : <Button mark="check" disabled={act.isPending} onClick={() => act.mutate("accept")}>Let it run</Button>}
           <Button look="grave" disabled={act.isPending || !reason.trim()} onClick={() => act.mutate("refuse")}>Refuse</Button>
         </form>
       ) : null}
