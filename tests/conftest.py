@@ -13,6 +13,7 @@ from demo.mails import Attached, Mail
 from tests.cluster import STACK
 from tests.stack.running import Running
 
+pytest_plugins = ["veridox.testing"]
 # No example fails because the machine had other things to do: tests of the core give way.
 settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("patient")

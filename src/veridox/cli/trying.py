@@ -199,6 +199,9 @@ def _print_lines(lines: Iterable[str]) -> None:
 
 
 def _print_sent(sent: dict[str, Any]) -> None:
+    if not sent["goes"] and not sent["problem"]:
+        click.echo(f"not told when {sent['event']}: {sent['when']}")
+        return
     to = f"#{sent['channel']}" if sent["channel"] else sent["to"] or "nobody"
     click.secho(f"told when {sent['event']}: {to}", bold=True)
     if sent["when"]:

@@ -18,6 +18,15 @@ def veridox_pool() -> Iterator[ReaderPool]:
         yield pool
 
 
+def _said(pipeline: str | Path) -> tuple[str, dict[str, str]]:
+    """A pipeline's text, and the shared parts that lie beside its file."""
+    if isinstance(pipeline, str):
+        return pipeline, {}
+    beside = pipeline.parent.glob("*.shared.yaml")
+    parts = {each.name.removesuffix(".shared.yaml"): each.read_text("utf-8") for each in beside}
+    return pipeline.read_text("utf-8"), parts
+
+
 @pytest.fixture
 def veridox_kit(veridox_pool: ReaderPool) -> Iterator[Callable[..., Kit]]:
     """Makes kits: `veridox_kit(text_or_path, plugins=["my-package"])`.
@@ -35,8 +44,8 @@ def veridox_kit(veridox_pool: ReaderPool) -> Iterator[Callable[..., Kit]]:
             if wrong:
                 raise ValueError("; ".join(wrong))
             host.add_functions()
-        text = pipeline.read_text("utf-8") if isinstance(pipeline, Path) else pipeline
-        return Kit(definition=load(text), pool=veridox_pool, host=host, **more)  # type: ignore[arg-type]
+        definition = load(*_said(pipeline))
+        return Kit(definition=definition, pool=veridox_pool, host=host, **more)  # type: ignore[arg-type]
 
     yield make
     for host in hosts:

@@ -63,7 +63,12 @@ class TriedDocument:
     @property
     def sent(self) -> list[dict[str, Any]]:
         """What would be told whom: `event`, `to`, `channel`, `subject`, `text`."""
-        return list(self.raw["sent"])
+        return [each for each in self.raw["sent"] if each["goes"]]
+
+    @property
+    def not_sent(self) -> list[dict[str, Any]]:
+        """What would not, by its condition (`when`) or a `problem`."""
+        return [each for each in self.raw["sent"] if not each["goes"]]
 
     def value(self, name: str) -> Any:
         """What was read for a field. Raises KeyError when nothing was."""

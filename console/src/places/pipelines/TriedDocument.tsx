@@ -69,7 +69,10 @@ export function TriedDocument({ found }: { found: Tried }) {
           </table>
           {found.rehearsal ? <p className="font-semibold">{found.rehearsal}</p> : null}
           {found.bill ? <Bill bill={found.bill as Record<string, unknown>} /> : null}
-          {found.sent.map((each, at) => (
+          {found.sent.filter((each) => !each.goes && !each.problem).map((each, at) => (
+            <p key={at} className="text-ink-soft">Not told when {each.event}: {each.when}</p>
+          ))}
+          {found.sent.filter((each) => each.goes || each.problem).map((each, at) => (
             <figure key={at} className="rounded-md border border-rule">
               <figcaption className="border-b border-rule px-3 py-1.5 text-sm text-ink-soft">
                 When {each.event}: {each.channel ? `chat, #${each.channel}` : `mail to ${each.to || "nobody"}`}
