@@ -9,6 +9,7 @@ import time
 
 import httpx
 
+from demo import samples
 from demo.console import build_console
 from demo.load import make_token, send_awkward_mails, send_mails, set_up
 from demo.servers import port_is_taken
@@ -77,6 +78,7 @@ def start() -> None:
         send_mails(stack, token, say)
         send_awkward_mails(stack, token, say)
         loaded.touch()
+    samples.write(stack.folder / "samples")
     say(f"ready after {time.monotonic() - began:.1f} s")
     tell(stack)
 
@@ -117,6 +119,7 @@ def tell(stack: Stack) -> None:
                                     ap-team / {stack.secret("mail-ap-team")},
                                     vendors / {stack.secret("mail-vendors")}: their letters)
   Files in         {stack.folder / "data" / "drops" / "post"}
+  Sample mails     {stack.folder / "samples"}   (to try pipelines on)
 
   Try next, with   export VERIDOX_URL={stack.url} VERIDOX_TOKEN_FILE={stack.folder / "token"}
                    export PATH="{ROOT / ".venv/bin"}:$PATH"
@@ -132,6 +135,9 @@ def tell(stack: Stack) -> None:
     veridox document history {slip}            its whole story
     veridox document why {slip}                why it stands where it stands, condition by condition
     veridox rule try "risk > 1 %" --document {slip}
+    veridox pipeline try demo/pipelines/supplier-invoices.pipeline.yaml \\
+      --mail {stack.folder / "samples"}/03-does-not-add-up.eml \\
+      --facts {stack.folder / "samples"}/facts.yaml    stage by stage, with nothing done
     veridox trail verify                  nobody changed the trail
 
   bin/demo status | stop | fresh

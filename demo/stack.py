@@ -14,7 +14,11 @@ from demo.servers.postgres import Postgres
 ROOT = Path(__file__).parent.parent
 MAILBOX, TEAM, POST, VENDORS = "ap", "ap-team", "post", "vendors"
 ADMIN = "ada"
-PEOPLE = {"bo": ("Bo Lind", "clerk"), "anna": ("Anna Tarn", "approver")}
+PEOPLE = {
+    "bo": ("Bo Lind", "clerk"),
+    "anna": ("Anna Tarn", "approver"),
+    "eva": ("Eva Sund", "admin"),  # lets run what ada loosens
+}
 
 
 @dataclass(frozen=True, kw_only=True)
