@@ -27,7 +27,6 @@ from veridox.cli.pipeline_files import (
     shown,
 )
 from veridox.cli.session import Session, pass_session
-from veridox.client import ProblemError
 
 
 @click.group()
@@ -142,11 +141,7 @@ def publish(session: Session, file: Path, as_json: bool) -> None:
     A version that loosens what the one before stopped waits for a second person.
     """
     given = pipeline_file(file)
-    try:
-        version = session.client.pipelines.publish(given.text, given.parts, given.commit)
-    except ProblemError as error:
-        _print_refused(given.path, error)
-        raise
+    version = session.client.pipelines.publish(given.text, given.parts, given.commit)
     if as_json:
         print_json(version)
         return
@@ -157,13 +152,6 @@ def publish(session: Session, file: Path, as_json: bool) -> None:
         click.echo(f"Somebody else lets it run: veridox pipeline accept {name} {number}")
     else:
         click.echo(f"{name} is published as version {number}")
-
-
-def _print_refused(path: Path, error: ProblemError) -> None:
-    for each in error.errors:
-        if "line" in each:
-            hint = f" ({each['hint']})" if each.get("hint") else ""
-            click.echo(f"{path}:{each['line']}:{each['column']}: {each['message']}{hint}", err=True)
 
 
 @pipeline.command("list")

@@ -257,7 +257,7 @@ def _desk(before: Definition, after: Definition) -> Iterator[Difference]:
     yield from _listed(
         "desk", before.desk, after.desk, _desk_rule,
         lambda rule: "" if any(implies(rule.when, each.when) for each in after.desk)
-        else f"what met {printed(rule.when)} was looked at by a person",
+        else f"what meets {printed(rule.when)} is no longer looked at by a person for it",
     )  # fmt: skip
 
 

@@ -42,7 +42,10 @@ def _rule(part: Section) -> DeskRule | None:
 
 def _blocked_is_named(top: Section, rules: list[DeskRule]) -> None:
     """Findings that block stop a document all the same, in a queue that the file does not name."""
-    if "desk" not in top.entries or any(asks_for(each.when, "blocked") for each in rules):
+    wrong = any(each.path.startswith("desk") for each in top.problems.found)
+    if wrong or "desk" not in top.entries:
+        return  # what was meant there is not known
+    if any(asks_for(each.when, "blocked") for each in rules):
         return
     message = "no entry of the desk asks for 'blocked'"
     hint = "what a finding stops waits in the queue exceptions; write {when: blocked, queue: ...}"
