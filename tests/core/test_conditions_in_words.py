@@ -102,3 +102,31 @@ def test_what_is_told_is_what_is_evaluated(first, one, second, other, third):
 def test_clerks_read_words(source, said):
     expression = compile_condition(source, {"site": Type.TEXT})
     assert in_words(expression, {**NAMES, "site": "north"}, {"site": "Sampling site"}) == said
+
+
+@pytest.mark.parametrize(("source", "words"), [
+    ("days_between(issue_date, due_date) > 20",
+     "The number of days from the issue date (2026-11-05) to the due date (2026-12-05) "
+     "is more than 20."),
+    ('contains(subject, "reminder")', "The subject of the mail (Invoice SG/10442) "
+     "contains reminder."),
+    ("any(line.amount > 500 GBP for line in lines if line.tax_rate is missing)",
+     "For one of the lines where its tax rate is not stated, its amount is more than 500.00 GBP."),
+    ("sum(tax.amount for tax in tax_lines) > 5 GBP",
+     "The sum over the tax lines of its amount is more than 5.00 GBP."),
+    ("count(lines) > 3", "The number of lines is more than 3."),
+    ('part(subject, "PO-[0-9]+") is missing',
+     "The part of the subject of the mail (Invoice SG/10442) that is like PO-[0-9]+ "
+     "is not stated."),
+])  # fmt: skip
+def test_no_clerk_reads_a_function_or_a_list_as_it_is_written(source, words):
+    said = in_words(compile_condition(source), NAMES)
+    assert said == words
+
+
+def test_every_function_has_words():
+    from veridox.core.language.functions import _ADDED, FUNCTIONS
+
+    assert all(
+        each.words for name, each in FUNCTIONS.items() if name != "found" and name not in _ADDED
+    )

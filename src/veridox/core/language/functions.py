@@ -65,6 +65,7 @@ class Function:
         help: what it gives.
         example: of its use.
         pattern: which argument is a pattern, to be looked at before anything runs; None for none.
+        words: how clerks read it, with its arguments in braces; empty for its name.
     """
 
     takes: tuple[Type, ...]
@@ -73,6 +74,7 @@ class Function:
     help: str
     example: str
     pattern: int | None = None
+    words: str = ""
 
 
 @lru_cache(maxsize=256)
@@ -141,71 +143,86 @@ FUNCTIONS: Final[dict[str, Function]] = {
         help="whether a finding of this code stands", example='found("total.sum")',
     ),
     "lower": Function(
+        words="{0}",
         takes=(_T,), gives=_T, run=lambda _, v: str(v[0]).lower(),
         help="the text in small letters", example='lower(subject) == "invoice"',
     ),
     "upper": Function(
+        words="{0}",
         takes=(_T,), gives=_T, run=lambda _, v: _text(str(v[0]).upper()),
         help="the text in capitals", example='upper(order_number) == "PO-1"',
     ),
     "trim": Function(
+        words="{0}",
         takes=(_T,), gives=_T, run=lambda _, v: " ".join(str(v[0]).split()),
         help="the text without blanks around it, and with one where several stood",
         example='trim(subject) == "Invoice 7"',
     ),
     "length": Function(
+        words="the length of {0}",
         takes=(_T,), gives=_N, run=lambda _, v: Decimal(len(str(v[0]))),
         help="how many characters the text has", example="length(number) > 20",
     ),
     "contains": Function(
+        words="{0} contains {1}",
         takes=(_T, _T), gives=_B, run=lambda _, v: str(v[1]).lower() in str(v[0]).lower(),
         help="whether the second text stands in the first, whatever the capitals",
         example='contains(subject, "reminder")',
     ),
     "startswith": Function(
+        words="{0} begins with {1}",
         takes=(_T, _T), gives=_B, run=lambda _, v: str(v[0]).lower().startswith(str(v[1]).lower()),
         help="whether the first text begins with the second, whatever the capitals",
         example='startswith(file.name, "scan")',
     ),
     "endswith": Function(
+        words="{0} ends with {1}",
         takes=(_T, _T), gives=_B, run=lambda _, v: str(v[0]).lower().endswith(str(v[1]).lower()),
         help="whether the first text ends with the second, whatever the capitals",
         example='endswith(sender.address, "@brinefold.example")',
     ),
     "replace": Function(
+        words="{0}",
         takes=(_T, _T, _T), gives=_T,
         run=lambda _, v: _text(str(v[0]).replace(str(v[1]), str(v[2]))),
         help="the first text with the third wherever the second stood",
         example='replace(order_number, " ", "") == "PO-1"',
     ),
     "part": Function(
+        words="the part of {0} that is like {1}",
         takes=(_T, _T), gives=_T, run=_part, pattern=1,
         help="the first part of the text that is like the pattern (of RE2); of a pattern with "
         "brackets, what stands in the first. Missing when there is none.",
         example=r'part(subject, "PO-[0-9]{2}-[0-9]{4}") is not missing',
     ),
     "days_between": Function(
+        words="the number of days from {0} to {1}",
         takes=(_D, _D), gives=_N, run=lambda _, v: Decimal((_day(v[1]) - _day(v[0])).days),
         help="days from the first to the second; negative when that was earlier",
         example="days_between(issue_date, received) > 60",
     ),
     "year_of": Function(
+        words="the year of {0}",
         takes=(_D,), gives=_N, run=lambda _, v: Decimal(_day(v[0]).year),
         help="its year", example="year_of(issue_date) < 2026",
     ),
     "month_of": Function(
+        words="the month of {0}",
         takes=(_D,), gives=_N, run=lambda _, v: Decimal(_day(v[0]).month),
         help="its month, from 1", example="month_of(issue_date) == 12",
     ),
     "day_of": Function(
+        words="the day of the month of {0}",
         takes=(_D,), gives=_N, run=lambda _, v: Decimal(_day(v[0]).day),
         help="its day of the month, from 1", example="day_of(received) > 25",
     ),
     "weekday": Function(
+        words="the day of the week of {0}",
         takes=(_D,), gives=_N, run=lambda _, v: Decimal(_day(v[0]).isoweekday()),
         help="its day of the week, Monday being 1 (ISO 8601)", example="weekday(received) > 5",
     ),
     "end_of_month": Function(
+        words="the end of the month of {0}",
         takes=(_D,), gives=_D,
         run=lambda _, v: _day(v[0]).replace(
             day=calendar.monthrange(_day(v[0]).year, _day(v[0]).month)[1]
@@ -213,11 +230,13 @@ FUNCTIONS: Final[dict[str, Function]] = {
         help="the last day of its month", example="due_date > end_of_month(issue_date)",
     ),
     "months_later": Function(
+        words="{0} and {1} months",
         takes=(_D, _N), gives=_D, run=_months_later,
         help="the same day so many months later; the last of the month where it has no such day",
         example="due_date > months_later(issue_date, 2)",
     ),
     "convert": Function(
+        words="{0} in {1} of {2}",
         takes=(_M, _T, _D), gives=_M, run=_convert,
         help="the amount in another currency at the rate of a day; it cannot be evaluated where "
         "no rate is known",

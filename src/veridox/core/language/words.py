@@ -1,13 +1,15 @@
 """Conditions in a clerk's words: `The total with tax (6,120.00 GBP) is more than 5,000.00 GBP.`"""
 
 from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Final
 
 from veridox.core.checks import CODES
 from veridox.core.language.explain import shown_value
+from veridox.core.language.functions import FUNCTIONS
 from veridox.core.language.names import TABLE, Names
-from veridox.core.language.printed import BINDS, COMPARISON, printed
+from veridox.core.language.printed import BINDS, COMPARISON
 from veridox.core.language.syntax import (
     Binary,
     Call,
@@ -29,6 +31,14 @@ _OF_DAYS: Final = {
 }  # fmt: skip
 
 
+_GATHERED: Final = {
+    "any": "for one of the {rows}{among}, {body}", "all": "for each of the {rows}{among}, {body}",
+    "sum": "the sum over the {rows}{among} of {body}", "count": "the number of {rows}{among}",
+    "min": "the least over the {rows}{among} of {body}",
+    "max": "the greatest over the {rows}{among} of {body}",
+}  # fmt: skip
+
+
 def in_words(expression: Expression, names: Names, titles: Mapping[str, str] | None = None) -> str:
     """A condition as a sentence, with the values that it looked at.
 
@@ -37,59 +47,89 @@ def in_words(expression: Expression, names: Names, titles: Mapping[str, str] | N
         names: values by name.
         titles: of names that are not the language's: a pipeline's own fields.
     """
-    text = _said(expression, names, titles or {}, 0)
+    text = _Words(names, titles or {}).said(expression, 0)
     return f"{text[0].upper()}{text[1:]}."
 
 
-def _said(expression: Expression, names: Names, titles: Mapping[str, str], around: int) -> str:
-    match expression:
-        case Constant():
-            return _plain(expression.value)
-        case Name():
-            return _name(expression.name, names, titles)
-        case Many():
-            return ", ".join(_said(item, names, titles, 0) for item in expression.items)
-        case Unary():
-            return _unary(expression, names, titles)
-        case Call() | Gather():
-            return _found(expression) or printed(expression)
-        case Binary():
-            binds = BINDS.get(expression.operator, COMPARISON)
-            left = _said(expression.left, names, titles, binds)
-            right = _said(expression.right, names, titles, binds + 1)
-            text = f"{left} {_operator(expression, names)} {right}"
-            return f"({text})" if binds < around else text
+@dataclass(frozen=True)
+class _Words:
+    """What is known where something is said; `row` is the name of a list's row within it."""
+
+    names: Names
+    titles: Mapping[str, str]
+    row: str = ""
+
+    def said(self, expression: Expression, around: int) -> str:
+        match expression:
+            case Constant():
+                return _plain(expression.value)
+            case Name():
+                return self.name(expression.name)
+            case Many():
+                return ", ".join(self.said(item, 0) for item in expression.items)
+            case Unary():
+                return self.unary(expression)
+            case Call():
+                return _found(expression) or self.call(expression)
+            case Gather():
+                return self.gathered(expression)
+            case Binary():
+                binds = BINDS.get(expression.operator, COMPARISON)
+                left = self.said(expression.left, binds)
+                right = self.said(expression.right, binds + 1)
+                text = f"{left} {_operator(expression, self.names)} {right}"
+                return f"({text})" if binds < around else text
+
+    def title(self, name: str) -> str:
+        if self.row and name.startswith(f"{self.row}."):
+            return f"its {name.removeprefix(f'{self.row}.').replace('_', ' ')}"
+        if name in TABLE:
+            return TABLE[name].title
+        title = self.titles.get(name, name.removeprefix("run.").replace("_", " "))
+        return f"the {title[0].lower()}{title[1:]}"
+
+    def name(self, name: str) -> str:
+        title = self.title(name)
+        if self.row and name.startswith(f"{self.row}."):
+            return title
+        if name not in self.names:
+            return f"{title} (not stated)"
+        value = self.names[name]
+        return title if isinstance(value, bool) else f"{title} ({_plain(value)})"
+
+    def unary(self, expression: Unary) -> str:
+        inside = expression.operand
+        if expression.operator in ("is missing", "is not missing"):
+            what = self.title(inside.name) if isinstance(inside, Name) else self.said(inside, 0)
+            there = "is not stated" if expression.operator == "is missing" else "is stated"
+            return f"{what} {there}"
+        text = self.said(inside, COMPARISON)
+        return f"-{text}" if expression.operator == "-" else f"it is not so that {text}"
+
+    def call(self, expression: Call) -> str:
+        """By what the row of the function says; one of a plug-in by its name."""
+        function = FUNCTIONS.get(expression.function)
+        given = [self.said(each, COMPARISON) for each in expression.arguments]
+        if function is None or not function.words:
+            name = expression.function.replace("_", " ")
+            return f"the {name} of {' and '.join(given)}" if given else f"the {name}"
+        return function.words.format(*given)
+
+    def gathered(self, expression: Gather) -> str:
+        inner = replace(self, row=expression.name)
+        among = ""
+        if expression.condition is not None:
+            among = f" where {inner.said(expression.condition, COMPARISON)}"
+        body = inner.said(expression.body, 0) if expression.body is not None else ""
+        rows = expression.over.replace("_", " ")
+        return _GATHERED[expression.function].format(rows=rows, among=among, body=body)
 
 
 def _plain(value: object) -> str:
     """Texts without their quotes."""
     if isinstance(value, str):
-        return value
+        return " ".join(value.split())
     return shown_value(value)  # type: ignore[arg-type]  # a literal
-
-
-def _title(name: str, titles: Mapping[str, str]) -> str:
-    if name in TABLE:
-        return TABLE[name].title
-    title = titles.get(name, name.replace("_", " "))
-    return f"the {title[0].lower()}{title[1:]}"
-
-
-def _name(name: str, names: Names, titles: Mapping[str, str]) -> str:
-    title = _title(name, titles)
-    if name not in names:
-        return f"{title} (not stated)"
-    value = names[name]
-    return title if isinstance(value, bool) else f"{title} ({_plain(value)})"
-
-
-def _unary(expression: Unary, names: Names, titles: Mapping[str, str]) -> str:
-    inside = expression.operand
-    if expression.operator in ("is missing", "is not missing"):
-        what = _title(inside.name, titles) if isinstance(inside, Name) else printed(inside)
-        return f"{what} is {'not ' if expression.operator == 'is missing' else ''}stated"
-    text = _said(inside, names, titles, COMPARISON)
-    return f"-{text}" if expression.operator == "-" else f"it is not so that {text}"
 
 
 def _operator(expression: Binary, names: Names) -> str:
@@ -103,9 +143,9 @@ def _operator(expression: Binary, names: Names) -> str:
     return _WORDS[expression.operator]
 
 
-def _found(expression: Call | Gather) -> str:
+def _found(expression: Call) -> str:
     """`found("total.sum")` by what that code is called."""
-    if not isinstance(expression, Call) or expression.function != "found":
+    if expression.function != "found":
         return ""
     code = expression.arguments[0]
     about = CODES.get(str(code.value)) if isinstance(code, Constant) else None
