@@ -5,10 +5,12 @@ import random
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from datetime import timedelta
 
 import pytest
 from django.db import connections, transaction
 from django.test import Client
+from django.utils import timezone
 
 from demo import bills
 from tests.service.conftest import SYSTEM, install
@@ -19,12 +21,18 @@ from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.models import Document, ReadingVersion, State
 from veridox.service.errors import StaleError, UnreachableError, VeridoxError
 from veridox.service.flow.actions.advance import advance
+from veridox.service.intake.actions.receive import upload
+from veridox.service.intake.models import File
 from veridox.service.ledgers.models import Posting, PostingState
 from veridox.service.masterdata.models import Order
+from veridox.service.notices.actions.end_run import end_run
 from veridox.service.notices.models import Notice
 from veridox.service.people.actions.people import create_person
 from veridox.service.people.actions.tokens import create_token
+from veridox.service.pipelines.actions.runs import begin_run, close_run, looked_through
+from veridox.service.pipelines.models import PipelineRun
 from veridox.service.ports.ledger import NoAnswerError
+from veridox.service.storage import originals
 from veridox.service.trail.models import Entry
 from veridox.service.trail.record import record
 from veridox.service.trail.verify import verify
@@ -260,3 +268,46 @@ def test_a_correction_and_a_check_of_one_order_do_not_wait_for_each_other(
     assert wrong.readings.count() == 2
     told = Entry.objects.filter(subject_id=str(wrong.pk)).order_by("number")
     assert [each.act for each in told][-2:] == ["document.corrected", "document.checked"]
+
+
+def test_files_that_come_in_at_midnight_join_one_new_run(installation):
+    content = b"%PDF-1.4 night"
+    originals().put(content)
+
+    def act(index):
+        return upload(
+            SYSTEM, installation.version, name=f"{index}.pdf", declared_type="application/pdf",
+            media_type="application/pdf", sha256=f"{index:064}", size=len(content),
+        ).run_id  # fmt: skip
+
+    (first,) = set(together(1, act))
+    for _ in range(3):
+        PipelineRun.objects.filter(closed_at=None).update(
+            begun_at=timezone.now() - timedelta(days=1)
+        )
+        (joined,) = set(together(6, act))
+        assert joined != first
+        first = joined
+    assert PipelineRun.objects.filter(closed_at=None).count() == 1
+
+
+def test_a_run_that_is_closed_while_files_come_in_counts_them_all(installation):
+    def act(index):
+        if index == 0:
+            return end_when_closed()
+        return upload(
+            SYSTEM, installation.version, name=f"{index}.xyz", declared_type="x",
+            media_type="application/x-unknown", sha256=f"{index:064}", size=1,
+        ).run_id  # fmt: skip
+
+    def end_when_closed():
+        run = begin_run(SYSTEM, "supplier-invoices")
+        looked_through("supplier-invoices", ["mailbox", "ap-inbox", "INBOX"])
+        close_run(run.pk, "everything was looked through")
+        end_run(run.pk)
+        return run.pk
+
+    for _ in range(3):
+        together(5, act)
+    for run in PipelineRun.objects.exclude(ended_at=None):
+        assert run.counts["files"] == File.objects.filter(run=run).count()

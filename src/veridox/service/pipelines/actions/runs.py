@@ -35,35 +35,41 @@ def joined(version: PipelineVersion) -> PipelineRun | None:
         definition = definition_of(version)
     except PipelineError:
         return None
-    run = _open(version.pipeline_id)
+    open_now = PipelineRun.objects.filter(pipeline_id=version.pipeline_id, closed_at=None)
+    run = open_now.first()
     if definition.run.schedule is not None:
-        return run
-    if run is not None and not day_is_over(run, definition, timezone.now()):
-        return run
-    if run is not None:
-        _close(run, "the day was over")
+        return _shared(run)
+    now = timezone.now()
+    if run is not None and not day_is_over(run, definition, now):
+        run = _shared(run)
+        if run is not None:
+            return run
+    # The pipeline before its run, as everybody who begins or closes one takes them.
+    Pipeline.objects.select_for_update().get(pk=version.pipeline_id)
+    for over in open_now.select_for_update():
+        if not day_is_over(over, definition, now):
+            return over
+        _close(over, "the day was over")
     try:
         parameters = texts_of(definition.run.parameters, {})
     except ParameterError:
         parameters = {}  # one that must be said was not: nobody began this run
-    run, _ = PipelineRun.objects.get_or_create(
-        pipeline_id=version.pipeline_id, closed_at=None,
-        defaults={"version": version, "how": RunHow.NEWS, "begun_by": "system:collect",
-                  "parameters": parameters},
+    return PipelineRun.objects.create(
+        pipeline_id=version.pipeline_id, version=version, how=RunHow.NEWS,
+        begun_by="system:collect", parameters=parameters,
     )  # fmt: skip
-    return _open(version.pipeline_id) or run
 
 
-def _open(pipeline_id: int) -> PipelineRun | None:
+def _shared(run: PipelineRun | None) -> PipelineRun | None:
+    """The run while it is open; whoever closes it waits for all that has joined it."""
+    if run is None:
+        return None
     with connection.cursor() as cursor:
-        # Whoever closes it waits for all that joins it.
         cursor.execute(
-            "select id from pipelines_pipelinerun where pipeline_id = %s and closed_at is null"
-            " for key share",
-            [pipeline_id],
+            "select 1 from pipelines_pipelinerun where id = %s and closed_at is null for key share",
+            [run.pk],
         )
-        row = cursor.fetchone()
-    return PipelineRun.objects.filter(pk=row[0], closed_at=None).first() if row else None
+        return run if cursor.fetchone() else None
 
 
 def day_is_over(run: PipelineRun, definition: Definition, now: datetime) -> bool:
@@ -147,8 +153,9 @@ def _look_through(pipeline: str, kind: str, place: str, folder: str) -> None:
 @transaction.atomic
 def looked_through(pipeline: str, place: list[str], problem: str = "") -> None:
     """A place was looked through for the run that is open, or could not be."""
-    rows = PipelineRun.objects.select_for_update().filter(pipeline__name=pipeline, closed_at=None)
-    for run in rows:
+    # The run alone: its pipeline would be locked after it, and others take that one first.
+    rows = PipelineRun.objects.select_for_update(of=("self",))
+    for run in rows.filter(pipeline__name=pipeline, closed_at=None):
         if place not in run.pending:
             continue
         run.pending = [each for each in run.pending if each != place]
