@@ -8,7 +8,7 @@ import pytest
 from tests.core.test_checks import facts
 from tests.core.test_pipeline_files import TEXT, problems
 from veridox.core.checks import CODES
-from veridox.core.findings import RULES
+from veridox.core.findings import PLUGINS, RULES
 from veridox.core.pipeline import Case, State, advance, load
 from veridox.core.reading import Field, Origin
 
@@ -19,7 +19,7 @@ def with_weights(code, weight):
     return TEXT.replace("check:\n", f"check:\n  weights: {{{code}: {weight}}}\n")
 
 
-WEIGHED = {code: about for code, about in CODES.items() if code not in RULES}
+WEIGHED = {code: about for code, about in CODES.items() if code not in {**RULES, **PLUGINS}}
 
 
 @pytest.mark.parametrize("code", [code for code, about in WEIGHED.items() if not about.lowered])

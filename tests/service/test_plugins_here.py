@@ -12,8 +12,7 @@ from veridox.core.posting import Booked, bill_of
 from veridox.pluginhost import PluginHost
 from veridox.readerpool.crew import PoolLimits
 from veridox.service import wiring
-from veridox.service.adapters.plugged import drivers_of
-from veridox.service.adapters.table import add_drivers, driver_of
+from veridox.service.adapters.table import add_drivers_of, driver_of
 from veridox.service.connections.actions.manage import put_connection, set_secret
 from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document, State
@@ -122,7 +121,7 @@ def board():
 
 @pytest.fixture
 def plugged(house):
-    add_drivers(drivers_of(house.plugins, lambda: house))
+    add_drivers_of(house.plugins, lambda: house)
 
 
 def opened(name, kind, driver, url):

@@ -132,8 +132,13 @@ def test_whatever_is_deferred_is_a_job():
         job("raed")
 
 
+HOST_OF_PLUGINS = Path("src/veridox/pluginhost/child.py")
+
+
 @pytest.mark.parametrize("path", EVERY, ids=str)
 def test_nothing_catches_everything(path):
+    if path == HOST_OF_PLUGINS:
+        return  # what a plug-in raises is told by the process that runs nothing else
     for node in ast.walk(tree_of(path)):
         if isinstance(node, ast.ExceptHandler):
             caught = ast.unparse(node.type) if node.type else "everything"
@@ -156,7 +161,8 @@ def test_drivers_are_chosen_by_their_table():
         if "adapters" not in path.parts
         and any(name.startswith(ADAPTERS) for name in imported(tree_of(path)))
         and not {name for name in imported(tree_of(path)) if name.startswith(ADAPTERS)}
-        <= {ADAPTERS + "table", ADAPTERS + "table.driver_of", ADAPTERS + "table.DRIVERS"}
+        <= {ADAPTERS + "table", ADAPTERS + "table.driver_of", ADAPTERS + "table.DRIVERS",
+            ADAPTERS + "table.add_drivers_of"}
     }  # fmt: skip
     assert users == set()
 

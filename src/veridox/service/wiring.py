@@ -9,8 +9,7 @@ from django.conf import settings
 from veridox.core.pipeline.sorting import READ_BY_PLUGINS
 from veridox.pluginhost import Described, PluginHost
 from veridox.readerpool import ReaderPool
-from veridox.service.adapters.plugged import drivers_of
-from veridox.service.adapters.table import add_drivers, driver_of
+from veridox.service.adapters.table import add_drivers_of, driver_of
 from veridox.service.connections.actions.manage import keep_refresh_token
 from veridox.service.connections.models import Connection, ConnectionKind
 from veridox.service.connections.settings import access_to
@@ -53,7 +52,7 @@ def plug_in() -> tuple[Described, ...]:
     host = PluginHost(packages, size=1)
     try:
         host.add_functions()
-        add_drivers(drivers_of(host.plugins, _host))
+        add_drivers_of(host.plugins, _host)
         for each in host.of("reader"):
             READ_BY_PLUGINS.update(each.declared["suffixes"])
         return host.plugins

@@ -1,11 +1,13 @@
 """The table of drivers."""
 
 import pkgutil
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from importlib import import_module
 from typing import Any, Final
 
+from veridox.pluginhost import Described, PluginHost
 from veridox.service import adapters
+from veridox.service.adapters.plugged import drivers_of
 from veridox.service.errors import BadInputError
 from veridox.service.ports.driver import Driver
 
@@ -28,9 +30,17 @@ DRIVERS: Final[dict[tuple[str, str], Driver[Any]]] = _loaded()
 """By kind and name; those of plug-ins are added when a process begins."""
 
 
-def add_drivers(drivers: Iterable[Driver[Any]]) -> None:
-    """Have drivers of plug-ins among them. Raises ValueError where one of ours has the name."""
-    for driver in drivers:
+def add_drivers_of(plugins: Iterable[Described], host: Callable[[], PluginHost]) -> None:
+    """Have drivers of plug-ins among them.
+
+    Args:
+        plugins: described.
+        host: opens what runs them, when it is first needed.
+
+    Raises:
+        ValueError: one of ours has the name.
+    """
+    for driver in drivers_of(plugins, host):
         known = DRIVERS.get((driver.kind, driver.name))
         if known is not None and (driver.kind, driver.name) not in _ADDED:
             raise ValueError(f"there is a driver {driver.name} for a {driver.kind} already")
