@@ -2,11 +2,12 @@
 
 import ctypes
 import os
+from functools import partial
 from importlib.metadata import EntryPoint, entry_points
 from typing import IO, Any
 
-from veridox.readerpool.child import die_with_parent, limit, limit_cpu
-from veridox.readerpool.frames import FrameError, read_frame, write_frame
+from veridox.readerpool.child import answer_tasks, die_with_parent
+from veridox.readerpool.frames import read_frame
 
 CLONE_NEWUSER, CLONE_NEWNET = 0x10000000, 0x40000000
 GROUPS = {
@@ -231,18 +232,7 @@ def serve(source: IO[bytes], sink: IO[bytes]) -> None:
     if not first.get("network"):
         _without_network()
     loaded = Loaded(list(first["packages"]))
-    limit(first)
-    write_frame(sink, {"ready": True}, [])
-    while True:
-        try:
-            header, blobs = read_frame(source)
-        except FrameError:
-            return
-        limit_cpu(header["cpu_seconds"])
-        answer, parts = run(loaded, header, blobs)
-        write_frame(sink, answer, parts)
-        if answer.get("stopped"):
-            return
+    answer_tasks(source, sink, first, partial(run, loaded))
 
 
 def main() -> None:

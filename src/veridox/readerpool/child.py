@@ -9,6 +9,7 @@ import os
 import resource
 import signal
 import sys
+from collections.abc import Callable
 from typing import IO, Any
 
 from veridox.readerpool.frames import FrameError, read_frame, write_frame
@@ -50,12 +51,11 @@ def _answer(header: dict[str, Any], blobs: list[bytes]) -> tuple[dict[str, Any],
         return {"stopped": "memory"}, []
 
 
-def serve(source: IO[bytes], sink: IO[bytes]) -> None:
-    """Answer tasks until the input ends."""
-    first, _ = read_frame(source)
-    from veridox.readerpool import tasks
+Run = Callable[[dict[str, Any], list[bytes]], tuple[dict[str, Any], list[bytes]]]
 
-    tasks.warm_up(ocr=bool(first.get("ocr")))
+
+def answer_tasks(source: IO[bytes], sink: IO[bytes], first: dict[str, Any], run: Run) -> None:
+    """Under limits from now on, answer tasks until the input ends, or one says that it stopped."""
     limit(first)
     write_frame(sink, {"ready": True}, [])
     while True:
@@ -64,10 +64,19 @@ def serve(source: IO[bytes], sink: IO[bytes]) -> None:
         except FrameError:
             return
         limit_cpu(header["cpu_seconds"])
-        answer, parts = _answer(header, blobs)
+        answer, parts = run(header, blobs)
         write_frame(sink, answer, parts)
         if answer.get("stopped"):
             return
+
+
+def serve(source: IO[bytes], sink: IO[bytes]) -> None:
+    """Load what is slow to load, then answer tasks."""
+    first, _ = read_frame(source)
+    from veridox.readerpool import tasks
+
+    tasks.warm_up(ocr=bool(first.get("ocr")))
+    answer_tasks(source, sink, first, _answer)
 
 
 def main() -> None:
