@@ -41,7 +41,8 @@ def install(folder, what):
 
 def test_the_wheel_holds_data_texts_migrations_and_the_console(wheel):
     names = set(zipfile.ZipFile(wheel).namelist())
-    for name in ("core/locales/data/labels.de.json", "service/notices/texts/posted.txt",
+    for name in ("core/locales/data/labels.de.json", "core/pipeline/texts/posted.txt",
+                 "core/pipeline/file/start.pipeline.yaml", "testing/kit.py", "plugins/__init__.py",
                  "service/trail/migrations/0002_append_only.py",
                  "service/console_build/index.html"):  # fmt: skip
         assert f"veridox/{name}" in names
@@ -63,3 +64,12 @@ def test_with_the_extra_a_pdf_is_read_without_any_service(wheel, clean, tmp_path
     done = subprocess.run([programs / "veridox", "read", path], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
     assert "1220.40 GBP" in done.stdout
+    pipeline = tmp_path / "first.pipeline.yaml"
+    for arguments in (
+        ["new", "first", "--out", pipeline], ["check", pipeline], ["try", pipeline, "--file", path],
+    ):  # fmt: skip
+        done = subprocess.run(
+            [programs / "veridox", "pipeline", *arguments], capture_output=True, text=True
+        )
+        assert done.returncode == 0, done.stdout + done.stderr
+    assert "It would be: at desk" in done.stdout  # nobody is known here
