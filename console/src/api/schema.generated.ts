@@ -2850,6 +2850,8 @@ export interface components {
             trend: components["schemas"]["Trend"][];
             /** @description the newest that were refused */
             notices: components["schemas"]["Notice"][];
+            /** @description of pipelines, that wait for a second person */
+            versions: components["schemas"]["WaitingVersion"][];
             /** @description directories and disks that do not work */
             troubles: components["schemas"]["Trouble"][];
             /** @description restored elsewhere: nothing goes out */
@@ -3116,6 +3118,14 @@ export interface components {
             holders: components["schemas"]["Holder"][];
             amounts: components["schemas"]["AmountWaiting"][];
             held: components["schemas"]["Held"];
+        };
+        /** @description A version of a pipeline that loosens something. */
+        WaitingVersion: {
+            pipeline: string;
+            number: number;
+            published_by: string;
+            /** Format: date-time */
+            published_at: string;
         };
         /** @description A walk of a document along the road: what was looked at, and what followed. */
         Walk: {

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, ask, writeKey, type Schemas } from "../../api/client";
-import { amount, counted, day, percent, span, words } from "../../format/show";
+import { actor, amount, counted, day, percent, span, words } from "../../format/show";
 import { Button } from "../../ui/Button";
 import { Icon } from "../../ui/Icon";
 import { Place, Sheet } from "../../ui/Place";
@@ -74,6 +74,11 @@ function Overview({ data }: { data: Numbers }) {
       </Sheet>
       <Sheet title="Waits for people" beside={<Link to="/desk" className="font-semibold text-accent">Go to the desk</Link>}>
         <Waiting waiting={waiting} />
+        {data.versions.map((each) => (
+          <p key={`${each.pipeline} ${each.number}`} className="border-t border-rule px-4 py-2.5">
+            <Link className="underline" to={`/pipelines/${each.pipeline}?view=versions`}>Version {each.number} of {each.pipeline}</Link> by {actor(each.published_by)} loosens something and waits for a second person · for <Age since={each.published_at} />
+          </p>
+        ))}
       </Sheet>
       <div className="grid content-start gap-4">
         <Sheet title="Went through">

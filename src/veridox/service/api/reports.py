@@ -85,6 +85,15 @@ class HeldSinceSerializer(serializers.Serializer):
     reason = serializers.CharField(source="held_reason")
 
 
+class WaitingVersionSerializer(serializers.Serializer):
+    """A version of a pipeline that loosens something."""
+
+    pipeline = serializers.CharField(source="pipeline.name")
+    number = serializers.IntegerField()
+    published_by = serializers.CharField()
+    published_at = serializers.DateTimeField()
+
+
 class TodaySerializer(serializers.Serializer):
     """The numbers of a day."""
 
@@ -97,6 +106,9 @@ class TodaySerializer(serializers.Serializer):
     posted_before = PostedSerializer(help_text="the day and the thirty days before it")
     trend = TrendSerializer(many=True)
     notices = NoticeSerializer(many=True, help_text="the newest that were refused")
+    versions = WaitingVersionSerializer(
+        many=True, help_text="of pipelines, that wait for a second person"
+    )
     troubles = TroubleSerializer(many=True, help_text="directories and disks that do not work")
     held = HeldSinceSerializer(allow_null=True, help_text="restored elsewhere: nothing goes out")
     connections = ConnectionSerializer(many=True, help_text="those that do not work")

@@ -73,6 +73,12 @@ def running_versions() -> list[PipelineVersion]:
     return list(rows)
 
 
+def waiting_versions() -> list[PipelineVersion]:
+    """Versions that wait for a second person, oldest first."""
+    rows = PipelineVersion.objects.select_related("pipeline").filter(state=VersionState.WAITING)
+    return list(rows.defer("text", "parts").order_by("pk"))
+
+
 def _running() -> tuple[list[tuple[PipelineVersion, Definition]], dict[str, str]]:
     """Newest versions of pipelines that are not paused, and what is wrong with the others.
 

@@ -23,6 +23,7 @@ from veridox.service.documents.models import Document, State
 from veridox.service.house.actions.held import held
 from veridox.service.intake.models import Account, File, FileState, Message
 from veridox.service.notices.models import Notice, NoticeState
+from veridox.service.pipelines.queries import waiting_versions
 from veridox.service.reports.troubles import troubles
 
 MOST_NOTICES = 20
@@ -67,6 +68,7 @@ def today(day: date, zone: ZoneInfo) -> dict[str, Any]:
             "states": list(came.values("state").annotate(count=Count("pk")).order_by("state")),
         },
         "waiting": waiting(),
+        "versions": waiting_versions(),
         "failed": {
             "documents": Document.objects.filter(state=State.FAILED).count(),
             "files": File.objects.filter(state=FileState.FAILED).count(),

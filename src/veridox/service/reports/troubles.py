@@ -2,7 +2,6 @@
 
 from veridox.service import wiring
 from veridox.service.connections.models import Trouble
-from veridox.service.pipelines.models import PipelineVersion, VersionState
 from veridox.service.pipelines.queries import not_running
 
 
@@ -16,20 +15,10 @@ def troubles() -> list[dict[str, object]]:
         {"part": f"pipeline {name}", "problem": problem, "since": None}
         for name, problem in not_running().items()
     ]
-    waiting = [
-        {
-            "part": f"pipeline {row.pipeline.name}",
-            "problem": f"version {row.number} loosens something and waits for a second person",
-            "since": row.published_at,
-        }
-        for row in PipelineVersion.objects.select_related("pipeline")
-        .filter(state=VersionState.WAITING)
-        .order_by("pk")
-    ]
     host = wiring.plugin_host()
     broken = [
         {"part": f"plug-in {each.name}", "problem": each.problem, "since": None}
         for each in (host.plugins if host else ())
         if each.problem
     ]
-    return [*known, *pipelines, *waiting, *broken]
+    return [*known, *pipelines, *broken]
