@@ -10,9 +10,10 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Final
 
-from jinja2 import TemplateSyntaxError, nodes
+from jinja2 import Template, TemplateSyntaxError, nodes
 from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 from veridox.core.language.explain import shown_value
@@ -373,16 +374,22 @@ class _Filled(dict[str, object]):
         return None
 
 
-def _filled(source: str, names: Names, lists: Lists) -> str:
+@lru_cache(maxsize=512)
+def _compiled(source: str) -> tuple[Template, tuple[str, ...]]:
+    """A text that passed its check, compiled once, with the variables that it asks for."""
     tree = _parsed(source)
     _plain_variables(tree)
+    wanted = tuple({str(each.name) for each in tree.find_all(nodes.Name)})
+    return _ENVIRONMENT.from_string(tree), wanted
+
+
+def _filled(source: str, names: Names, lists: Lists) -> str:
+    template, wanted = _compiled(source)
     rows: dict[str, Sequence[Mapping[str, object]]] = {
-        name: [_Filled(row) for row in found] for name, found in lists.items()
+        name: [_Filled(row) for row in found] for name, found in lists.items() if name in wanted
     }
     values = {_flat(name): value for name, value in names.items()}
-    wanted = {str(each.name) for each in tree.find_all(nodes.Name)}
     context = {**dict.fromkeys(wanted), **values, **rows}
-    template = _ENVIRONMENT.from_string(tree)
     text, length = [], 0
     for piece in template.generate(context):
         text.append(piece)

@@ -46,6 +46,17 @@ def verdict(condition: Expression) -> bool | None:
 
 def implies(one: Expression, other: Expression) -> bool:
     """Whether the other surely holds wherever the one does."""
+    first, second = _compared(one), _compared(other)
+    if first is not None and second is not None:
+        # The usual entry: two comparisons with constants have to do with each other or not.
+        (about, operator, value, unit), (its, its_operator, its_value, its_unit) = first, second
+        if isinstance(about, Name) and isinstance(its, Name):
+            if (about.name, unit) != (its.name, its_unit):
+                return False
+            limits = _Limits(about, unit)
+            limits.add(operator, value)
+            limits.add(_OPPOSITE[its_operator], its_value)
+            return limits.empty()
     return _never([one, _negated(other)])
 
 

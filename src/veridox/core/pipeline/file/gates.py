@@ -8,7 +8,7 @@ from veridox.core.pipeline.file.nodes import Section
 from veridox.core.pipeline.file.risk_gate import with_risk_gate
 from veridox.core.pipeline.file.said import condition_of
 
-MOST_COMPARED = 100
+MOST_COMPARED = 50
 """Entries that each is compared with: a check must not take long for a file of any length."""
 
 
