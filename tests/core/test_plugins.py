@@ -143,6 +143,13 @@ def test_what_cannot_be_loaded_says_why(rogue):
     assert problems["of_tomorrow"] == "ValueError: made for interface 2; this release has 1"
     assert "nothing_of_this_name" in problems["not_there"]
     assert "'colour' is no type of the language" in problems["of_no_type"]
+    assert problems["lower"] == "the language has a function lower already"
+    assert problems["Loud"].startswith("a function's name has small letters")
+    assert problems["odd_book"] == "'class' is no key of a setting"
+    assert problems["list_book"].startswith("the setting shelves is usually a text")
+    # The function of ours is what it was, and they can be added again and again.
+    rogue.add_functions()
+    assert FUNCTIONS["lower"].help == "the text in small letters"
 
 
 def test_functions_that_fail_or_give_nonsense(rogue):
@@ -181,7 +188,34 @@ def test_values_go_there_and_back(house):
             from_json(wrong, Type.NUMBER)
 
 
-def test_a_value_error_of_a_function_says_that_nothing_follows(house):
-    host_call = house.call
-    with pytest.raises((NotEvaluableError, PluginStoppedError)):
-        host_call("fiscal_year", ["no date"], Type.NUMBER)
+def test_a_value_error_of_a_function_says_that_nothing_follows(rogue):
+    with pytest.raises(NotEvaluableError, match="not for this text"):
+        rogue.call("unwilling", ["x"], Type.NUMBER)
+    definition = load(plain("unwilling(number) > 2"))
+    result = advance(definition, ask(rogue, definition, case_of()))
+    looked = " ".join(line for step in result.trace for line in step.looked)
+    assert "not for this text" in looked
+
+
+@pytest.mark.parametrize(("source", "place"), [
+    ("tell: [{on: posted, when: fiscal_year(issue_date) == 2027, mail: {to: a@merrowmere.example,"
+     " subject: x, text: y}}]", "tell[1].when"),
+    ("read: {fields: {year: {type: number, from: =fiscal_year(2026-11-02)}}}", "read.fields.year"),
+])  # fmt: skip
+def test_they_are_refused_where_none_is_asked(house, source, place):
+    from tests.core.test_pipeline_files import problems
+
+    (found,) = [each for each in problems(plain() + source) if "fiscal_year" in each.message]
+    assert (
+        found.message == "fiscal_year is a function of a plug-in, and plug-ins are not asked here"
+    )
+    assert found.path.startswith(place)
+    assert "the desk" in found.hint
+
+
+def test_they_are_known_to_rules(house):
+    rule = ("check: {rules: [{name: next-year, when: fiscal_year(issue_date) == 2027, "
+            "weight: block, say: Next year's book.}]}")  # fmt: skip
+    definition = load(plain() + rule)
+    result = advance(definition, ask(house, definition, case_of()))
+    assert "Next year's book." in " ".join(result.reasons)

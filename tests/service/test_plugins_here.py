@@ -12,7 +12,7 @@ from veridox.core.posting import Booked, bill_of
 from veridox.pluginhost import PluginHost
 from veridox.readerpool.crew import PoolLimits
 from veridox.service import wiring
-from veridox.service.adapters.table import add_drivers_of, driver_of
+from veridox.service.adapters.table import DRIVERS, add_drivers_of, driver_of
 from veridox.service.connections.actions.manage import put_connection, set_secret
 from veridox.service.connections.models import Connection
 from veridox.service.documents.models import Document, State
@@ -189,3 +189,24 @@ def test_nothing_is_asked_where_nothing_is_listed(installation):
     assert document.state == State.CLEARED
     assert not PluginAnswer.objects.exists()
     assert Document.objects.count() == 1
+
+
+def test_an_expression_that_no_pipeline_has_is_tried_with_their_functions(installation, house):
+    from veridox.service.flow.trying import try_on
+
+    document = advanced(installation.arrive(bills.KRILL))
+    assert try_on(document, "fiscal_year(issue_date)").value == "2027"
+    assert try_on(document, "fiscal_year(issue_date) > 3000").value == "no"
+
+
+def test_a_driver_of_ours_keeps_its_name_and_the_service_begins(caplog):
+    from veridox.pluginhost import Described
+
+    (kind, name), ours = next(
+        (key, each) for key, each in DRIVERS.items() if key[0] == "ledger"
+    )  # fmt: skip
+    plugin = Described(kind=kind, name=name, package="other", version="1",
+                       declared={"settings": {"url": None}})  # fmt: skip
+    add_drivers_of([plugin], lambda: pytest.fail("it is asked"))
+    assert DRIVERS[kind, name] is ours
+    assert f"plug-in {name} left out" in caplog.text

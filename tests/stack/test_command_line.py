@@ -18,10 +18,10 @@ pytestmark = pytest.mark.stack
 
 @pytest.fixture
 def veridox(running):
-    def run(*arguments, code=0, given=""):
+    def run(*arguments, code=0, given="", token=running.token):
         done = subprocess.run(
             [sys.executable, "-m", "veridox.cli.main", "--url", running.stack.url, *arguments],
-            env={**os.environ, "VERIDOX_TOKEN": running.token},
+            env={**os.environ, "VERIDOX_TOKEN": token},
             capture_output=True, text=True, input=given,
         )  # fmt: skip
         assert done.returncode == code, done.stderr + done.stdout

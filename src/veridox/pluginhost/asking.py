@@ -8,7 +8,7 @@ from typing import Any, Final
 from veridox.core.findings import Finding, Weight
 from veridox.core.language import Subject, values_of
 from veridox.core.language.explain import shown_value
-from veridox.core.language.functions import FUNCTIONS, NotEvaluableError
+from veridox.core.language.functions import FUNCTIONS, Calls, NotEvaluableError
 from veridox.core.language.syntax import Literal
 from veridox.core.pipeline import Case, Definition, advance
 from veridox.core.pipeline.case import PluginFacts
@@ -59,6 +59,11 @@ def answered(answers: Answers) -> PluginFacts:
 def ask(host: PluginHost, definition: Definition, case: Case) -> Case:
     """The case with what plug-ins say of it now."""
     return replace(case, plugins=answered(asked(host, definition, case)), plugins_missing=False)
+
+
+def asked_as_needed(host: PluginHost) -> Calls:
+    """Runs functions when an expression wants them: for trying one that no pipeline has yet."""
+    return _Asking(host)
 
 
 def _document(case: Case) -> dict[str, Any]:

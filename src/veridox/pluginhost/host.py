@@ -1,11 +1,18 @@
 """Asks plug-ins: what they are, and what they say. Whatever they do ends here."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from keyword import iskeyword
 from typing import Any, Final
 
-from veridox.core.language.functions import NotEvaluableError, add_function
+from veridox.core.language.functions import (
+    FUNCTIONS,
+    NotEvaluableError,
+    add_function,
+    is_of_plugin,
+)
 from veridox.core.language.syntax import Literal, Type
 from veridox.pluginhost.values import NonsenseError, from_json, to_json
 from veridox.readerpool.crew import Crew, PoolLimits, ReaderStoppedError
@@ -70,7 +77,7 @@ class PluginHost:
         for row in answer["plugins"]:
             known = {key: str(row[key]) for key in ("kind", "name", "package", "version")}
             declared = {key: row[key] for key in row if key not in (*known, "problem")}
-            problem = row["problem"] or _wrong(known["kind"], declared)
+            problem = row["problem"] or _wrong(known["kind"], known["name"], declared)
             rows.append(Described(**known, problem=problem, declared=declared))
         absent = "no package with plug-ins is installed under this name"
         rows += [_none("package", each, absent) for each in answer["absent"]]
@@ -166,13 +173,36 @@ def _with(limits: PoolLimits, packages: tuple[str, ...], *, network: bool) -> Po
     return replace(limits, child=CHILD, given={"packages": list(packages), "network": network})
 
 
-def _wrong(kind: str, declared: Mapping[str, Any]) -> str:
+def _wrong(kind: str, name: str, declared: Mapping[str, Any]) -> str:
+    """Why what a plug-in says of itself cannot be used; empty when it can."""
     if kind == "function":
-        for each in (*declared.get("takes", ()), declared.get("gives")):
-            if each not in TYPES:
-                return f"{each!r} is no type of the language; there are {', '.join(TYPES)}"
+        return _wrong_function(name, declared)
     if kind == "notice" and declared.get("sends") not in ("outbox", "chat"):
         return "a notice is of the kind outbox or chat"
+    if kind in ("ledger", "notice"):
+        return _wrong_settings(declared.get("settings"))
+    return ""
+
+
+def _wrong_function(name: str, declared: Mapping[str, Any]) -> str:
+    for each in (*declared.get("takes", ()), declared.get("gives")):
+        if each not in TYPES:
+            return f"{each!r} is no type of the language; there are {', '.join(TYPES)}"
+    if not re.fullmatch(r"[a-z][a-z0-9_]{0,39}", name):
+        return "a function's name has small letters, digits and underscores, 40 at most"
+    if name in FUNCTIONS and not is_of_plugin(name):
+        return f"the language has a function {name} already"
+    return ""
+
+
+def _wrong_settings(settings: object) -> str:
+    if not isinstance(settings, Mapping):
+        return "settings are keys with their usual values"
+    for key, usual in settings.items():
+        if not (isinstance(key, str) and key.isidentifier() and not iskeyword(key)):
+            return f"{key!r} is no key of a setting"
+        if usual is not None and type(usual) not in (str, int, bool):
+            return f"the setting {key} is usually a text, a whole number, true or false, or None"
     return ""
 
 

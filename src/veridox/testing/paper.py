@@ -15,6 +15,7 @@ def invoice_pdf(
     *,
     lines: Sequence[tuple[str, str]],
     tax_rate: str = "0",
+    tax_total: str = "",
     gross_total: str = "",
     title: str = "Invoice",
     **fields: Any,
@@ -24,6 +25,7 @@ def invoice_pdf(
     Args:
         lines: description and amount of each.
         tax_rate: in percent; empty for a bill that says nothing of tax.
+        tax_total: other than the rate of the net total.
         gross_total: other than the sum, to test what does not add up.
         title: what it calls itself.
         fields: by the names of the catalogue: `number`, `issue_date`, `seller.name`,
@@ -36,7 +38,8 @@ def invoice_pdf(
 
     currency = stated("currency")
     net = sum((Decimal(amount) for _, amount in lines), Decimal(0))
-    tax = (net * Decimal(tax_rate) / 100).quantize(Decimal("0.01")) if tax_rate else Decimal(0)
+    usual = (net * Decimal(tax_rate or 0) / 100).quantize(Decimal("0.01"))
+    tax = Decimal(tax_total) if tax_total else usual
     rows = "".join(
         f"<tr><td>{escape(what)}</td><td class=n>{Decimal(amount):,.2f}</td></tr>"
         for what, amount in lines

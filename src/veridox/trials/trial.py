@@ -12,7 +12,7 @@ from typing import Any
 from veridox.core.facts import Known
 from veridox.core.filetypes import MAILS, XML
 from veridox.core.language import Names
-from veridox.core.pipeline import Collect, Definition, MailFacts, conditions
+from veridox.core.pipeline import Collect, Definition, conditions, facts_of_content
 from veridox.core.pipeline.naming import names_of_bytes, names_of_content
 from veridox.core.pipeline.parameters import texts_of, values_of_texts
 from veridox.core.pipeline.sorting import Plan, piece_of, plans_for
@@ -117,25 +117,13 @@ class Trial:
             "documents": documents,
         }  # fmt: skip
 
-    def _facts(self, mail: MailContent) -> MailFacts:
-        return MailFacts(
-            read=False,
-            keywords=frozenset(),
-            received_at=self._now,
-            people=((mail.sender_name, mail.sender_address),),
-            recipients=tuple(("", address) for address in mail.recipients),
-            subject=mail.subject,
-            files=tuple(file.name for file in mail.files if not file.left_out),
-            text=lambda: mail.text,
-        )
-
     def _taken(self, collect: Collect, mail: MailContent) -> bool:
         return bool(collect.mailbox) and bool(self._collected(collect, mail)["taken"])
 
     def _collected(self, collect: Collect, mail: MailContent) -> dict[str, Any]:
         """Whether a source would take it, condition by condition."""
         only = replace(collect.only, unread=False, keyword="")
-        seen = list(conditions(only, self._facts(mail), self._now.date()))
+        seen = list(conditions(only, facts_of_content(mail, self._now), self._now.date()))
         taken_as_met = [
             {"name": name, "met": True, "said": "taken as met: only the server knows"}
             for name in FLAGS

@@ -67,3 +67,24 @@ crooked = Function(takes=("number",), gives="number", run=_crooked, help="fails"
 float_answer = Function(takes=("text",), gives="number", run=lambda text: 0.1, help="a float",
                         example='float_answer("x") > 2')  # fmt: skip
 of_no_type = Function(takes=("colour",), gives="number", run=len, help="x", example="x")
+
+
+def _unwilling(text):
+    raise ValueError("not for this text")
+
+
+unwilling = Function(takes=("text",), gives="number", run=_unwilling, help="never says",
+                     example='unwilling("x") > 2')  # fmt: skip
+lower = Function(takes=("text",), gives="text", run=len, help="ours is called so", example="x")
+Loud = Function(takes=("text",), gives="text", run=len, help="a name in capitals", example="x")
+
+
+class OddBook:
+    """A ledger whose settings are none."""
+
+    settings = {"class": "x"}
+    repeats_safely, late_window = True, 60.0
+
+
+class ListBook(OddBook):
+    settings = {"shelves": ["a", "b"]}

@@ -269,4 +269,9 @@ def add_function(name: str, takes: tuple[Type, ...], gives: Type, about: str, ex
     FUNCTIONS[name] = Function(takes=takes, gives=gives, run=run, help=about, example=example)
 
 
+def is_of_plugin(name: str) -> bool:
+    """Whether a function of the language came with a plug-in: it is asked at some places only."""
+    return name in _ADDED
+
+
 _ADDED: set[str] = set()

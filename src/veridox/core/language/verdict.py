@@ -86,6 +86,27 @@ def names_in(expression: Expression) -> Iterator[str]:
             return
 
 
+def functions_in(expression: Expression) -> Iterator[str]:
+    """Every function that an expression calls."""
+    match expression:
+        case Call():
+            yield expression.function
+            parts: Iterable[Expression | None] = expression.arguments
+        case Many():
+            parts = expression.items
+        case Unary():
+            parts = (expression.operand,)
+        case Binary():
+            parts = (expression.left, expression.right)
+        case Gather():
+            parts = (expression.body, expression.condition)
+        case _:
+            return
+    for part in parts:
+        if part is not None:
+            yield from functions_in(part)
+
+
 def asks_for(expression: Expression, name: str) -> bool:
     """Whether it asks for a name."""
     return name in set(names_in(expression))

@@ -21,6 +21,7 @@ from veridox.core.pipeline.wanted import (
     MailFacts,
     Wanted,
     conditions,
+    facts_of_content,
     is_pattern,
     unmet,
 )
@@ -56,6 +57,7 @@ __all__ = [
     "completed",
     "conditions",
     "examine",
+    "facts_of_content",
     "identity_of",
     "is_pattern",
     "load",

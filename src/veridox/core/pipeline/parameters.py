@@ -1,6 +1,6 @@
 """What is said when a run begins, typed: a period, a recipient."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -56,8 +56,15 @@ class Parameter:
         return found.value
 
 
-def texts_of(parameters: tuple[Parameter, ...], said: Mapping[str, str]) -> dict[str, str]:
+def texts_of(
+    parameters: tuple[Parameter, ...], said: Mapping[str, str], settled: Container[str] = ()
+) -> dict[str, str]:
     """What holds for a run: what is said, and defaults.
+
+    Args:
+        parameters: of the pipeline.
+        said: for this run, by name.
+        settled: names that have a value already; left out unless said.
 
     Raises:
         ParameterError: an unknown one, one that must be said, or a value that is none.
@@ -70,6 +77,8 @@ def texts_of(parameters: tuple[Parameter, ...], said: Mapping[str, str]) -> dict
     found = {}
     for each in parameters:
         text = said.get(each.name, each.default)
+        if each.name in settled and each.name not in said:
+            continue
         if text is None:
             raise ParameterError(f"say {each.name}: {each.help or each.type}")
         each.value(text)

@@ -126,8 +126,3 @@ def _candidates(schedule: Schedule, after: datetime) -> Iterator[datetime]:
                 if found > after.astimezone(UTC):
                     yield found
                     break
-
-
-def day_begins(day: date, zone: str) -> datetime:
-    """When a calendar day begins in a zone, in UTC."""
-    return datetime.combine(day, time(), ZoneInfo(zone)).astimezone(UTC)

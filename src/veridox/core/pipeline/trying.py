@@ -17,10 +17,11 @@ from veridox.core.pipeline.case import Case
 from veridox.core.pipeline.complete import as_wanted
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import Notify, PreparePosting
+from veridox.core.pipeline.stages.desk import subject_of
 from veridox.core.pipeline.stages.road import ROAD
 from veridox.core.pipeline.telling import Told, told_at
 from veridox.core.pipeline.trace import shown
-from veridox.core.posting import Bill, bill_of
+from veridox.core.posting import Bill, bill_of_facts
 from veridox.core.reading import Reading, reading_to_json
 
 READ: Final = "read"
@@ -137,37 +138,21 @@ def try_case(definition: Definition, case: Case, until: str = "") -> Tried:
     ]  # fmt: skip
     bill = None
     if any(isinstance(effect, PreparePosting) for effect in result.effects):
-        bill = _bill(case)
+        bill = bill_of_facts(case.facts)
         booked = replace(subject, around={**subject.around, **LATER})
         sent += [Sent(event="posted", told=told) for told in told_at(definition, "posted", booked)]
     return replace(tried, bill=bill, sent=tuple(sent))
 
 
-def _bill(case: Case) -> Bill:
-    facts = case.facts
-    return bill_of(
-        facts.reading,
-        vendor=facts.vendor.code if facts.vendor else "",
-        entity=facts.entity.code if facts.entity else "",
-        order_number=facts.order.number if facts.order else "",
-    )
-
-
 def _subject(case: Case, result: Advance) -> Subject:
-    checked = result.checked
     around = {**case.around, "link": LATER["link"]}
     if result.queue:
         around["queue"] = result.queue
-    return Subject(
-        mail=case.mail,
-        files=case.files,
-        facts=case.facts,
-        blocked=bool(checked.open) if checked else None,
-        risk=checked.risk if checked else None,
-        findings=checked.findings if checked else (),
-        reasons=result.reasons,
-        around=around,
-    )
+    checked = result.checked
+    known = subject_of(case, checked) if checked else Subject(
+        mail=case.mail, files=case.files, facts=case.facts
+    )  # fmt: skip
+    return replace(known, reasons=result.reasons, around=around)
 
 
 def as_json(tried: Tried) -> dict[str, Any]:

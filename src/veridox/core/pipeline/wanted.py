@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from fnmatch import fnmatchcase
 
+from veridox.core.readers.mail.content import MailContent
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Wanted:
@@ -62,6 +64,20 @@ class MailFacts:
     subject: str
     files: tuple[str, ...]
     text: Callable[[], str]
+
+
+def facts_of_content(mail: MailContent, received_at: datetime) -> MailFacts:
+    """The same of a mail taken apart: unread and without keywords, which a server alone knows."""
+    return MailFacts(
+        read=False,
+        keywords=frozenset(),
+        received_at=received_at,
+        people=((mail.sender_name, mail.sender_address),),
+        recipients=tuple(("", address) for address in mail.recipients),
+        subject=mail.subject,
+        files=tuple(file.name for file in mail.files if not file.left_out),
+        text=lambda: mail.text,
+    )
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

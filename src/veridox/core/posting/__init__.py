@@ -1,7 +1,7 @@
 """Posting: the bill as it is sent, and what to do next with it, without any I/O."""
 
 from veridox.core.posting.answers import Booked, Refusal, Standing, differences
-from veridox.core.posting.bill import Bill, BillLine, bill_of
+from veridox.core.posting.bill import Bill, BillLine, bill_of, bill_of_facts
 from veridox.core.posting.machine import (
     AskPerson,
     Attach,
@@ -37,6 +37,7 @@ __all__ = [
     "Wait",
     "Where",
     "bill_of",
+    "bill_of_facts",
     "differences",
     "next_step",
 ]

@@ -8,6 +8,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
+from veridox.core.facts import Facts
 from veridox.core.money import Money
 from veridox.core.reading import Kind, Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number, cell_text
@@ -162,6 +163,16 @@ def bill_of(reading: Reading, *, vendor: str, entity: str, order_number: str = "
         charges=reading.money("charges"),
         allowances=reading.money("allowances"),
         lines=_lines(reading),
+    )
+
+
+def bill_of_facts(facts: Facts) -> Bill:
+    """The bill of a document, with whatever parties it was matched with."""
+    return bill_of(
+        facts.reading,
+        vendor=facts.vendor.code if facts.vendor else "",
+        entity=facts.entity.code if facts.entity else "",
+        order_number=facts.order.number if facts.order else "",
     )
 
 

@@ -1,5 +1,6 @@
 """The table of drivers."""
 
+import logging
 import pkgutil
 from collections.abc import Callable, Iterable
 from importlib import import_module
@@ -11,6 +12,7 @@ from veridox.service.adapters.plugged import drivers_of
 from veridox.service.errors import BadInputError
 from veridox.service.ports.driver import Driver
 
+_LOG = logging.getLogger(__name__)
 _NOT_DRIVERS = {"table", "common", "doubles", "plugged"}
 
 
@@ -37,15 +39,16 @@ def add_drivers_of(plugins: Iterable[Described], host: Callable[[], PluginHost])
         plugins: described.
         host: opens what runs them, when it is first needed.
 
-    Raises:
-        ValueError: one of ours has the name.
+    One whose name is a driver's of ours is left out, and the log says so: a mistake in a plug-in
+    must not keep the service from beginning.
     """
     for driver in drivers_of(plugins, host):
-        known = DRIVERS.get((driver.kind, driver.name))
-        if known is not None and (driver.kind, driver.name) not in _ADDED:
-            raise ValueError(f"there is a driver {driver.name} for a {driver.kind} already")
-        _ADDED.add((driver.kind, driver.name))
-        DRIVERS[driver.kind, driver.name] = driver
+        key = (driver.kind, driver.name)
+        if key in DRIVERS and key not in _ADDED:
+            _LOG.warning("plug-in %s left out: a %s has a driver of this name", *reversed(key))
+            continue
+        _ADDED.add(key)
+        DRIVERS[key] = driver
 
 
 _ADDED: set[tuple[str, str]] = set()

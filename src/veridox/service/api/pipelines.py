@@ -137,6 +137,13 @@ class PipelineDetail(views.APIView):
         return Response(VersionSerializer(newest(name)).data)
 
 
+def _known(name: str) -> str:
+    """The name of a pipeline that is or was there. Raises NotThereError."""
+    if name and not Pipeline.objects.filter(name=name).exists():
+        pipeline_named(name)  # says so, with those there are
+    return name
+
+
 class PipelineVersions(generics.ListAPIView):
     """All versions of a pipeline, newest first."""
 
@@ -146,8 +153,8 @@ class PipelineVersions(generics.ListAPIView):
     usual_ordering = "-number"
 
     def get_queryset(self) -> QuerySet[PipelineVersion] | Any:
-        """Of one pipeline."""
-        name = self.kwargs.get("name", "")
+        """Of one pipeline, also of one that was removed."""
+        name = _known(self.kwargs.get("name", ""))
         rows = PipelineVersion.objects.select_related("pipeline").filter(pipeline__name=name)
         return rows.defer("text", "parts")
 
@@ -323,8 +330,8 @@ class PipelineRuns(generics.ListAPIView):
     writes = Scope.WORK
 
     def get_queryset(self) -> QuerySet[PipelineRun] | Any:
-        """Of one pipeline."""
-        name = self.kwargs.get("name", "")
+        """Of one pipeline, also of one that was removed."""
+        name = _known(self.kwargs.get("name", ""))
         return PipelineRun.objects.select_related("pipeline", "version").filter(pipeline__name=name)
 
     @extend_schema(

@@ -38,7 +38,10 @@ class TryInputSerializer(serializers.Serializer):
     mailbox = serializers.CharField(required=False, max_length=63)
     folder = serializers.CharField(required=False, max_length=200)
     uid = serializers.IntegerField(required=False, min_value=1)
-    until = serializers.ChoiceField(choices=UNTIL, required=False, allow_blank=True)
+    until = serializers.ChoiceField(
+        choices=UNTIL, required=False, allow_blank=True,
+        error_messages={"invalid_choice": f"{{input!r}} is none; use {', '.join(UNTIL)}"},
+    )  # fmt: skip
     rehearse = serializers.BooleanField(required=False)
     known = serializers.JSONField(required=False)
     parameters = serializers.JSONField(required=False)

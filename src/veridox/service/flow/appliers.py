@@ -13,7 +13,7 @@ from veridox.core.pipeline.effects import (
     Remember,
     SettleMail,
 )
-from veridox.core.posting import bill_of
+from veridox.core.posting import bill_of_facts
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.say import say
 from veridox.service.documents.actions.settle import settle_mail_of
@@ -38,13 +38,7 @@ def _prepare(ground: Ground, effect: PreparePosting) -> None:
         # It was free when the case was gathered, under the lock of the vendor's family.
         raise RuntimeError(f"the number of document {document.pk} is taken")
     assert document.vendor is not None  # noqa: S101 - nothing is cleared without one
-    bill = bill_of(
-        ground.case.facts.reading,
-        vendor=document.vendor.code,
-        entity=document.entity.code if document.entity else "",
-        order_number=document.order.number if document.order else "",
-    )
-    prepare(document, effect.ledger, bill)
+    prepare(document, effect.ledger, bill_of_facts(ground.case.facts))
 
 
 def _give_free(ground: Ground, effect: GiveFree) -> None:

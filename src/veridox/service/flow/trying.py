@@ -9,18 +9,24 @@ from typing import Any, Final
 from django.utils import timezone
 
 from veridox.core.facts import Known
-from veridox.core.language.names import TYPE_OF_FIELD, Subject
+from veridox.core.language.names import TYPE_OF_FIELD, Names, Subject
 from veridox.core.language.trial import Trial as Tried
 from veridox.core.language.trial import try_expression
 from veridox.core.pipeline import Definition, State, as_wanted
 from veridox.core.pipeline.edits import EditError
-from veridox.core.pipeline.parameters import PREFIX, TYPES, ParameterError
+from veridox.core.pipeline.parameters import (
+    PREFIX,
+    TYPES,
+    ParameterError,
+    texts_of,
+    values_of_texts,
+)
 from veridox.core.pipeline.stages.check import check
 from veridox.core.pipeline.stages.desk import subject_of
 from veridox.core.pipeline.trying import as_json, try_case
 from veridox.core.posting import Bill
 from veridox.core.reading import Reading, reading_to_json
-from veridox.pluginhost import ask
+from veridox.pluginhost import ask, asked_as_needed
 from veridox.service import wiring
 from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import ConnectionKind
@@ -47,8 +53,14 @@ def try_on(document: Document, source: str) -> Tried:
     """What an expression gives at the gates for this document, with what is known now."""
     definition = definition_of(document.pipeline_version)
     ground = ground_of(document, definition, locking=False)
-    case = check(definition, ground.case).case or ground.case
+    host, given = wiring.plugin_host(), ground.case
+    if host is not None and given.plugins_missing:
+        with _turn():
+            given = ask(host, definition, given)
+    case = check(definition, given).case or given
     subject = subject_of(case, case.checked) if case.checked else Subject(facts=case.facts)
+    if host is not None:
+        subject = replace(subject, calls=asked_as_needed(host))
     declared = {
         each.field.name: TYPE_OF_FIELD[each.field.spec.type] for each in definition.declared
     }
@@ -109,7 +121,10 @@ def try_bytes(wish: Wish, name: str, content: bytes) -> dict[str, Any]:
 
 
 def try_document(wish: Wish, document: Document) -> dict[str, Any]:
-    """A stored document as if it came today, whatever was said of it: with its newest reading."""
+    """A stored document as if it came today, whatever was said of it: with its newest reading.
+
+    Parameters of its run stand where nothing else is said. Raises BadInputError.
+    """
     ground = ground_of(document, wish.definition, locking=False)
     names = names_of_file(document.file)
     reading = as_wanted(
@@ -118,7 +133,7 @@ def try_document(wish: Wish, document: Document) -> dict[str, Any]:
     facts = replace(ground.case.facts, reading=reading)
     case = replace(
         ground.case, facts=facts, state=State.READ, queue="", statements=(), posting=None,
-        letter=None,
+        letter=None, around=_said_for(wish, ground.case.around),
     )  # fmt: skip
     host = wiring.plugin_host()
     if host is not None:
@@ -131,6 +146,16 @@ def try_document(wish: Wish, document: Document) -> dict[str, Any]:
     }
     files = [{"name": document.file.name, "read": True, "reason": ""}]
     return _rehearsed(wish, {"mail": None, "collect": [], "files": files, "documents": [tried]})
+
+
+def _said_for(wish: Wish, around: Names) -> Names:
+    parameters = wish.definition.run.parameters
+    settled = {each.name for each in parameters if PREFIX + each.name in around}
+    try:
+        texts = texts_of(parameters, wish.parameters or {}, settled)
+        return {**around, **values_of_texts(parameters, texts)}
+    except ParameterError as error:
+        raise BadInputError(str(error)) from error
 
 
 def try_from_mailbox(wish: Wish, mailbox: str, folder: str, uid: int) -> dict[str, Any]:

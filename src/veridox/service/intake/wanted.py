@@ -3,10 +3,10 @@
 import hashlib
 import json
 from collections.abc import Iterator
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import date
 
-from veridox.core.pipeline import Condition, MailFacts, Wanted, conditions, unmet
+from veridox.core.pipeline import Condition, MailFacts, Wanted, conditions, facts_of_content, unmet
 from veridox.core.readers.mail.content import MailContent
 from veridox.service.ports.mailbox import Mailbox, Outline, file_names
 
@@ -40,16 +40,8 @@ def unmet_by_content(
     wanted: Wanted, content: MailContent, outline: Outline, today: date
 ) -> Condition | None:
     """The same for a mail that only its own bytes describe: the server could not."""
-    facts = MailFacts(
-        read=outline.read,
-        keywords=outline.keywords,
-        received_at=outline.received_at,
-        people=((content.sender_name, content.sender_address),),
-        recipients=tuple(("", address) for address in content.recipients),
-        subject=content.subject,
-        files=tuple(file.name for file in content.files if not file.left_out),
-        text=lambda: content.text,
-    )
+    told = facts_of_content(content, outline.received_at)
+    facts = replace(told, read=outline.read, keywords=outline.keywords)
     return unmet(wanted, facts, today)
 
 

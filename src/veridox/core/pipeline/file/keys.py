@@ -282,8 +282,3 @@ PARTS: Final[dict[str, Keys]] = {
     },
 }  # fmt: skip
 """Every part of a pipeline file by name, with its keys; the empty name is the file itself."""
-
-
-def key_of(part: str, key: str) -> Key:
-    """One key of a part. Raises KeyError."""
-    return PARTS[part][key]

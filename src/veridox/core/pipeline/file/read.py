@@ -13,6 +13,7 @@ from veridox.core.pipeline.definition import Declared
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.field_sets import FIELD_SETS
 from veridox.core.pipeline.file.nodes import Problems, Section
+from veridox.core.pipeline.file.said import refuse_plugins
 from veridox.core.reading import (
     FIELDS,
     ExtraField,
@@ -172,6 +173,7 @@ def _expression(part: Section, key: str, spec: FieldSpec) -> Expression | None:
     except ExpressionError as error:
         part.problems.add(node, path, str(error), error.hint, error.at + 1)
         return None
+    refuse_plugins(part, key, expression)
     wanted = TYPE_OF_FIELD[spec.type]
     if found is not wanted:
         part.problems.add(node, path, f"this is a {found.value}, the field a {wanted.value}")

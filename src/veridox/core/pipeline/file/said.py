@@ -5,9 +5,10 @@ from collections.abc import Mapping
 import yaml
 
 from veridox.core.language import Expression, ExpressionError, Scope, compile_condition, known_at
+from veridox.core.language.functions import is_of_plugin
 from veridox.core.language.syntax import Type
 from veridox.core.language.texts import Text, compile_text
-from veridox.core.language.verdict import verdict
+from veridox.core.language.verdict import functions_in, verdict
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.nodes import Problems, Section
 
@@ -32,11 +33,24 @@ def condition_of(part: Section, key: str, scope: Scope, event: str = "") -> Expr
     except ExpressionError as error:
         part.problems.add(node, path, str(error), error.hint, error.at)
         return None
+    if event:
+        refuse_plugins(part, key, found)
     always = verdict(found)
     if always is not None:
         said = "always" if always else "never"
         part.problems.warn(node, path, f"this condition {said} holds", "what was meant?")
     return found
+
+
+def refuse_plugins(part: Section, key: str, expression: Expression) -> None:
+    """Note functions of plug-ins where none is asked: when a file is read, and at events."""
+    for name in functions_in(expression):
+        if is_of_plugin(name):
+            message = f"{name} is a function of a plug-in, and plug-ins are not asked here"
+            part.problems.add(
+                part.entries[key], part.child(key), message,
+                "rules of check, and the desk, are where they are asked",
+            )  # fmt: skip
 
 
 def text_of(part: Section, key: str, scope: Scope, event: str = "") -> Text | None:

@@ -10,7 +10,7 @@ from veridox.core.language.verdict import names_in
 from veridox.core.pipeline.definition import Tell, Through
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.nodes import Problems, Section
-from veridox.core.pipeline.file.said import condition_of, names_at, text_of
+from veridox.core.pipeline.file.said import condition_of, names_at, refuse_plugins, text_of
 from veridox.core.pipeline.states import EVENTS
 from veridox.core.pipeline.telling import ADDRESS, shipped
 
@@ -97,6 +97,7 @@ def _recipient(mail: Section, scope: Scope, event: str) -> tuple[str, Expression
     except ExpressionError as error:
         mail.problems.add(node, path, str(error), error.hint, error.at + 1)
         return "", None
+    refuse_plugins(mail, "to", found)
     if kind is not Type.TEXT:
         mail.problems.add(node, path, f"an address is a text, this is a {kind.value}")
     for name in names_in(found):
