@@ -59,10 +59,10 @@ def file(tmp_path, name):
 @pytest.fixture
 def second(running, veridox):  # noqa: F811
     """Runs commands as another person."""
-    if "berta" not in veridox("person", "list"):
-        veridox("person", "create", "berta", "--name", "Berta Lind", "--role", "admin",
+    if "frieda" not in veridox("person", "list"):
+        veridox("person", "create", "frieda", "--name", "Frieda Lind", "--role", "admin",
                 given=f"{PASSWORD}\n")  # fmt: skip
-    with signed_in(running.stack.url, "berta", PASSWORD) as browser:
+    with signed_in(running.stack.url, "frieda", PASSWORD) as browser:
         wanted = {"name": "second", "scopes": ["read", "work", "admin"]}
         token = browser.post("/tokens", wanted)["token"]
 
@@ -116,7 +116,7 @@ def test_what_loosens_waits_for_somebody_else(veridox, second, name, file):  # n
         for line in veridox("pipeline", "versions", name).splitlines()
     }
     assert (rows["2"][1], rows["3"][1]) == ("refused", "published")
-    assert "berta" in rows["2"][-1]
+    assert "frieda" in rows["2"][-1]
     assert "ada" in rows["3"][3]
     assert "it waits for nobody" in second("pipeline", "accept", name, "3", code=1)
 
