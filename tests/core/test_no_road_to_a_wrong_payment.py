@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.test_checks import ENTITY, VENDOR, facts, gbp
+from tests.core.test_checks import ENTITY, VENDOR, came, facts, gbp
 from tests.core.test_the_road import DEFINITION, REFUSED
 from veridox.core.checks import CODES
 from veridox.core.matching import EarlierDocument
@@ -32,8 +32,8 @@ CHANGES = {
     "two sellers": lambda f: replace(f, vendor=None, vendor_contradiction="two sellers"),
     "no entity": lambda f: replace(f, entity=None),
     "other entity": lambda f: replace(f, entity=replace(ENTITY, code="other")),
-    "came before": lambda f: replace(f, earlier=(BEFORE,)),
-    "came before, nearly": lambda f: replace(f, earlier_near=(BEFORE,)),
+    "came before": lambda f: came(f, BEFORE),
+    "came before, nearly": lambda f: came(f, replace(BEFORE, number="SG10442")),
     "number taken": lambda f: replace(f, number_taken=True),
     "no order": lambda f: replace(f, order=None),
     "closed order": lambda f: replace(f, order=replace(f.order, closed=True)) if f.order else f,
@@ -112,7 +112,7 @@ def test_nothing_is_prepared_against_what_stands(case):
     for finding in result.checked.findings:
         assert not finding.blocks or accepted(finding, case), finding.code
     if Said.CLEARED not in said:
-        assert not case.facts.earlier
+        assert not any(each.exact for each in case.facts.alike)
         assert result.checked.risk.share <= DEFINITION_RISK
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.core.test_checks import facts, gbp
+from tests.core.test_checks import came, facts, gbp
 from veridox.core.checks import CheckError
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding, Weight
@@ -168,9 +168,9 @@ def test_another_slip_of_the_same_code_is_not_accepted_by_it():
     assert went(other, *accepted(WRONG)).state is State.AT_DESK
 
 
-def near(reference):
-    given = EarlierDocument(reference=reference, number="SG10442", issued=None, state="posted")
-    return replace(CLEAN, earlier_near=(given,))
+def near(reference, number="SG10442"):
+    given = EarlierDocument(reference=reference, number=number, issued=None, state="posted")
+    return came(CLEAN, given)
 
 
 def test_a_second_near_duplicate_is_not_accepted_with_the_first():
@@ -179,7 +179,9 @@ def test_a_second_near_duplicate_is_not_accepted_with_the_first():
 
 
 def test_what_was_accepted_survives_a_correction_of_something_else():
-    corrected = replace(WRONG, reading=WRONG.reading.with_fields({"due_date": Field(value=NOW)}))
+    corrected = replace(
+        WRONG, reading=WRONG.reading.with_fields({"due_date": Field(value=NOW.date())})
+    )
     told = (*accepted(WRONG)[:-1], *accepted(corrected, reading=2)[-1:])
     assert went(corrected, *told, reading=2).state is State.CLEARED
 
@@ -217,7 +219,7 @@ def test_what_stopped_it_and_is_gone_waits_for_a_person():
 
 @pytest.mark.parametrize(("given", "remembered"), [
     (replace(CLEAN, vendor=None, vendor_contradiction="two sellers"), ["vendor.contradicted"]),
-    (replace(CLEAN, earlier=near("7").earlier_near), ["duplicate.exact"]),
+    (near("7", "SG/10442"), ["duplicate.exact"]), (near("7"), ["duplicate.near"]),
     (replace(CLEAN, number_taken=True), ["duplicate.exact"]),
     (replace(CLEAN, vendor=None), []), (WRONG, []),
 ])  # fmt: skip
@@ -349,8 +351,8 @@ def test_a_check_that_fails_says_which(monkeypatch):
         del given
         yield from {}["nothing"]
 
-    row = replace(registry.CHECKS[3], run=broken)
-    monkeypatch.setattr(registry, "CHECKS", (*registry.CHECKS[:3], row))
+    row = next(each for each in registry.CHECKS if each.name == "read_surely")
+    monkeypatch.setattr(registry, "CHECKS", (replace(row, run=broken),))
     with pytest.raises(CheckError, match="read_surely failed: KeyError"):
         registry.run_checks(CLEAN)
     result = went()

@@ -121,13 +121,13 @@ class Kit:
     known: MemoryKnown = field(default_factory=MemoryKnown)
 
     def vendor(self, code: str, name: str, **more: Any) -> None:
-        """A vendor of the master data: `tax_id`, `needs_order`, `blocked`, `contact`."""
+        """A vendor of the master data; more: see `VendorRecord`."""
         row = VendorRecord(code=code, name=name, **more)
         self.known.every_vendor = [*self.known.every_vendor, row]
 
-    def entity(self, code: str, name: str, tax_id: str = "") -> None:
-        """One of our companies."""
-        row = EntityRecord(code=code, name=name, tax_id=tax_id)
+    def entity(self, code: str, name: str, tax_id: str = "", **more: Any) -> None:
+        """One of our companies; more: see `EntityRecord`."""
+        row = EntityRecord(code=code, name=name, tax_id=tax_id, **more)
         self.known.every_entity = [*self.known.every_entity, row]
 
     def order(

@@ -17,6 +17,7 @@ def invoice_pdf(
     tax_rate: str = "0",
     tax_total: str = "",
     gross_total: str = "",
+    exemption_reason: str = "Zero-rated supply",
     title: str = "Invoice",
     **fields: Any,
 ) -> bytes:
@@ -27,6 +28,7 @@ def invoice_pdf(
         tax_rate: in percent; empty for a bill that says nothing of tax.
         tax_total: other than the rate of the net total.
         gross_total: other than the sum, to test what does not add up.
+        exemption_reason: why no tax is charged, printed at a rate of 0; empty for no reason.
         title: what it calls itself.
         fields: by the names of the catalogue: `number`, `issue_date`, `seller.name`,
             `seller.tax_id`, `buyer.name`, `currency`, `order_number`, ...
@@ -50,6 +52,7 @@ def invoice_pdf(
         if fields.get(name)
     )
     taxed = f"<tr><td>VAT {tax_rate} %</td><td class=n>{tax:,.2f}</td></tr>" if tax_rate else ""
+    free = f"<p>{escape(exemption_reason)}</p>" if tax_rate == "0" else ""
     total = gross_total or f"{net + tax:,.2f}"
     page = f"""<style>@page{{size:A4;margin:20mm}} body{{font:11pt sans-serif}}
       table{{border-collapse:collapse;margin:6mm 0}} td,th{{padding:1mm 6mm 1mm 0;text-align:left}}
@@ -58,6 +61,6 @@ def invoice_pdf(
     <p>Bill to<br>{stated("buyer.name")}</p><h1>{escape(title)}</h1><table>{head}</table>
     <table><tr><th>Description</th><th class=n>Amount {currency}</th></tr>{rows}</table>
     <table><tr><td>Net total</td><td class=n>{net:,.2f}</td></tr>{taxed}
-    <tr><td><b>Total {currency}</b></td><td class=n><b>{total}</b></td></tr></table>"""
+    <tr><td><b>Total {currency}</b></td><td class=n><b>{total}</b></td></tr></table>{free}"""
     made: bytes = HTML(string=page).write_pdf()
     return made

@@ -1,20 +1,57 @@
 """Master data from a text file, for trying a pipeline where no service is."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from datetime import date
 from decimal import Decimal, InvalidOperation
-from typing import Any, Final
+from typing import Any, Final, TypeVar
 
 import yaml
 
-from veridox.core.facts import EntityRecord, MemoryKnown
+from veridox.core.facts import ClosedPeriod, EntityRecord, MemoryKnown
 from veridox.core.language.typing import nearest
-from veridox.core.matching import OrderRecord, VendorRecord
+from veridox.core.matching import (
+    OrderRecord,
+    VendorAccount,
+    VendorRecord,
+    account_key,
+    terms_of,
+)
 from veridox.core.money import Money
+from veridox.core.tax import Treatment
 
 LONGEST: Final = 1_000_000
 _KEYS: Final = {
-    "vendors": ("code", "name", "tax_id", "needs_order", "blocked", "contact"),
-    "entities": ("code", "name", "tax_id"),
+    "vendors": (
+        "code",
+        "name",
+        "names",
+        "tax_id",
+        "tax_ids",
+        "country",
+        "accounts",
+        "senders",
+        "domains",
+        "addresses",
+        "contact",
+        "needs_order",
+        "blocked",
+        "terms",
+        "treatment",
+        "rates",
+        "group",
+        "language",
+        "payees",
+    ),
+    "entities": (
+        "code",
+        "name",
+        "names",
+        "tax_id",
+        "country",
+        "currency",
+        "recipients",
+        "closed",
+    ),
     "orders": ("number", "vendor", "net_total", "invoiced", "closed", "entity"),
 }
 _NEEDED: Final = {
@@ -30,7 +67,8 @@ class FactsError(ValueError):
 def known_from(text: str) -> MemoryKnown:
     """Vendors, entities and orders, each a list of rows.
 
-    Amounts are written as `1000.00 GBP`; keys are those of the master data.
+    Amounts are written as `1000.00 GBP`; keys are those of the master data. Several values of
+    one key are parted by `|`.
 
     Raises:
         FactsError: what is wrong, and in which row.
@@ -49,7 +87,7 @@ def known_from(text: str) -> MemoryKnown:
             raise FactsError(f"unknown key {key!r} {nearest(str(key), list(_KEYS))}".strip())
     return MemoryKnown(
         every_vendor=[_vendor(row) for row in _rows(data, "vendors")],
-        every_entity=[EntityRecord(**row) for row in _rows(data, "entities")],
+        every_entity=[_entity(row) for row in _rows(data, "entities")],
         every_order=[_order(row) for row in _rows(data, "orders")],
     )
 
@@ -85,7 +123,53 @@ def _vendor(row: Mapping[str, str]) -> VendorRecord:
     return VendorRecord(
         code=row["code"], name=row["name"], tax_id=row.get("tax_id", ""),
         needs_order=_truth(row, "needs_order", True), blocked=_truth(row, "blocked", False),
-        contact=row.get("contact", ""),
+        contact=row.get("contact", ""), country=row.get("country", ""),
+        group=row.get("group", ""), language=row.get("language", ""),
+        accounts=tuple(_account(each) for each in _several(row, "accounts")),
+        terms=_read(terms_of, row.get("terms", "")),
+        treatment=_read(Treatment, row["treatment"]) if "treatment" in row else None,
+        rates=tuple(_read(Decimal, each) for each in _several(row, "rates")),
+        names=_several(row, "names"), tax_ids=_several(row, "tax_ids"),
+        senders=_several(row, "senders"), domains=_several(row, "domains"),
+        addresses=_several(row, "addresses"), payees=_several(row, "payees"),
+    )  # fmt: skip
+
+
+T = TypeVar("T")
+
+
+def _several(row: Mapping[str, str], name: str) -> tuple[str, ...]:
+    """Several texts of one cell, parted by `|`."""
+    return tuple(each.strip() for each in row.get(name, "").split("|") if each.strip())
+
+
+def _read(how: Callable[[str], T], text: str) -> T:
+    try:
+        return how(text)
+    except (ValueError, InvalidOperation) as error:
+        raise FactsError(f"{text!r}: {error}") from error
+
+
+def _account(text: str) -> VendorAccount:
+    """An account, with the day since which it is known after it: `GB71... 2026-10-01`."""
+    number, _, since = text.rpartition(" ") if text[-10:].count("-") == 2 else (text, "", "")
+    return VendorAccount(
+        number=account_key(number), since=_read(date.fromisoformat, since) if since else None
+    )
+
+
+def _entity(row: Mapping[str, str]) -> EntityRecord:
+    closed = []
+    for each in _several(row, "closed"):
+        first, _, last = each.partition(" to ")
+        closed.append(
+            ClosedPeriod(first=_read(date.fromisoformat, first),
+                         last=_read(date.fromisoformat, last or first))
+        )  # fmt: skip
+    return EntityRecord(
+        code=row["code"], name=row["name"], tax_id=row.get("tax_id", ""),
+        country=row.get("country", ""), currency=row.get("currency", ""), closed=tuple(closed),
+        names=_several(row, "names"), recipients=_several(row, "recipients"),
     )  # fmt: skip
 
 

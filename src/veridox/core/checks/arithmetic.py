@@ -43,11 +43,11 @@ def _one_currency(reading: Reading) -> bool:
     },
 )
 def line_amounts(facts: Facts) -> Iterator[Finding]:
-    """`line.amount`: each line's amount is quantity x price / base - discount (BT-131).
+    """`line.amount`: each line's amount is quantity x price / base - discount + charge (BT-131).
 
-    It may be off by one minor unit. A price printed with more places than the
-    currency has was rounded: then quantity times half of its last place, though
-    never more than 0.5 % of the line.
+    It may be off by one minor unit, or as many as the pipeline says. A price printed with
+    more places than the currency has was rounded: then quantity times half of its last
+    place, though never more than 0.5 % of the line.
     """
     reading = facts.reading
     unit = _unit(reading)
@@ -56,7 +56,9 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
         expected = _product(row)
         if unit is None or amount is None or expected is None:
             continue
-        if abs(expected - amount.amount) <= _line_tolerance(row, unit, expected):
+        if abs(expected - amount.amount) <= _line_tolerance(
+            row, unit, expected, facts.settings.line_within
+        ):
             continue
         shown = round_half_up(expected, amount.currency)
         message = f"Line {index}: {_shown_product(row)} is {shown:f}, but {amount} is stated."
@@ -74,15 +76,15 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
         )
 
 
-def _line_tolerance(row: Row, unit: Decimal, expected: Decimal) -> Decimal:
-    """In units of the currency."""
+def _line_tolerance(row: Row, unit: Decimal, expected: Decimal, least: int) -> Decimal:
+    """In units of the currency; `least` in minor units."""
     price = cell_number(row, "unit_price") or Decimal(0)
     place = Decimal(1).scaleb(int(price.as_tuple().exponent))
     if place >= unit:
-        return unit
+        return unit * least
     base = cell_number(row, "price_base") or Decimal(1)
     rounded = abs(cell_number(row, "quantity") or Decimal(0)) / base * place / 2
-    return max(unit, min(rounded, abs(expected) * PART_OF_LINE))
+    return max(unit * least, min(rounded, abs(expected) * PART_OF_LINE))
 
 
 def _shown_product(row: Row) -> str:
@@ -91,7 +93,10 @@ def _shown_product(row: Row) -> str:
     base, discount = cell_number(row, "price_base"), cell_money(row, "discount")
     if base is not None and base != 1:
         text += f" / {base:f}"
-    return f"{text} - {discount.plain()}" if discount is not None and discount.amount else text
+    if discount is not None and discount.amount:
+        text += f" - {discount.plain()}"
+    charge = cell_money(row, "charge")
+    return f"{text} + {charge.plain()}" if charge is not None and charge.amount else text
 
 
 def _product(row: Row) -> Decimal | None:
@@ -99,8 +104,9 @@ def _product(row: Row) -> Decimal | None:
     if quantity is None or price is None:
         return None
     base = cell_number(row, "price_base") or Decimal(1)
-    discount = cell_money(row, "discount")
-    return quantity * price / base - (discount.amount if discount else Decimal(0))
+    discount, charge = cell_money(row, "discount"), cell_money(row, "charge")
+    found = quantity * price / base - (discount.amount if discount else Decimal(0))
+    return found + (charge.amount if charge else Decimal(0))
 
 
 @check(
@@ -175,7 +181,7 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
     unit = _unit(reading)
     if unit is None:
         return
-    tolerance = max(unit, unit * len(reading.lines) / 2)
+    tolerance = max(unit * facts.settings.tax_within, unit * len(reading.lines) / 2)
     for index, row in enumerate(reading.tax_lines, start=1):
         amount, rate = cell_money(row, "amount"), cell_number(row, "rate")
         base = cell_money(row, "base")
@@ -301,13 +307,17 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
     },
 )
 def total_due(facts: Facts) -> Iterator[Finding]:
-    """`total.due`: the total less what is prepaid and withheld is left to pay (BR-CO-16)."""
+    """`total.due`: the total less what is prepaid and withheld, plus rounding, is left to pay
+    (BR-CO-16)."""
     reading = facts.reading
     gross, due, unit = reading.money("gross_total"), reading.money("amount_due"), _unit(reading)
     if gross is None or due is None or unit is None or not _one_currency(reading):
         return
     off = [reading.money(name) for name in ("prepaid", "withheld")]
     expected = gross - total([each for each in off if each], gross.currency)
+    rounding = reading.money("rounding")
+    if rounding is not None:
+        expected = expected + rounding
     if due.within(expected, unit * facts.settings.totals_within):
         return
     message = f"Of {gross}, {expected} should be left to pay; stated are {due}."
@@ -318,7 +328,7 @@ def total_due(facts: Facts) -> Iterator[Finding]:
         weight=Weight.WARN,
         message=message,
         letter=message,
-        also=("prepaid", "withheld"),
+        also=("prepaid", "withheld", "rounding"),
         expected=expected.plain(),
         found=due.plain(),
         difference=_signed((due - expected).amount),

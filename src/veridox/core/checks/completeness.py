@@ -164,8 +164,15 @@ def file_findings(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=60,
-    needs=("entity", "entity_contradiction"),
+    needs=("entity", "entity_contradiction", "other_entity"),
     codes={
+        "buyer.other_entity": Code(
+            title="Another of our companies is billed",
+            why="This pipeline does not post into its books: the bill would stand in the wrong "
+            "company's.",
+            accepted=False,
+            helped_by=ENTITIES,
+        ),
         "entity.unknown": Code(
             title="It is not clear which of our entities is billed",
             why="The bill must stand in the right company's books.",
@@ -182,8 +189,21 @@ def file_findings(facts: Facts) -> Iterator[Finding]:
     },
 )
 def entity_known(facts: Facts) -> Iterator[Finding]:
-    """`entity.contradicted`, `entity.unknown`: the bill must stand in the right books."""
-    if facts.entity is None and facts.entity_contradiction:
+    """`buyer.other_entity`, `entity.contradicted`, `entity.unknown`: the bill must stand in the
+    right books."""
+    other = facts.other_entity
+    if facts.entity is None and other is not None:
+        yield at_field(
+            facts.reading,
+            "buyer.name",
+            code="buyer.other_entity",
+            message=f"It is made out to {other.name} ({other.code}), for which this pipeline does "
+            "not work.",
+            also=("buyer.tax_id",),
+            found=other.code,
+            hint=f"Process it again with a pipeline of {other.code}, or correct the buyer.",
+        )
+    elif facts.entity is None and facts.entity_contradiction:
         yield at_field(
             facts.reading,
             "buyer.name",

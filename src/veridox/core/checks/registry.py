@@ -31,7 +31,7 @@ CODES: Final[dict[str, Code]] = {
 """Every code that a finding may have. Codes are stable: never renamed, never reused."""
 
 ARITHMETIC: Final[tuple[Check, ...]] = tuple(
-    row for row in CHECKS if row.run.__module__.endswith(".arithmetic")
+    row for row in CHECKS if row.run.__module__.endswith((".arithmetic", ".sums"))
 )
 """Does it add up: checks that need nothing but the reading."""
 

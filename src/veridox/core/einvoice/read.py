@@ -1,6 +1,7 @@
 """A structured e-invoice as a reading."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Any
@@ -10,6 +11,7 @@ from lxml import etree
 from veridox.core.einvoice.syntax import NATIONAL, ROOTS, UBL, Paths, Syntax
 from veridox.core.money import Money
 from veridox.core.reading import (
+    ADJUSTMENT_CELLS,
     FIELDS,
     LINE_CELLS,
     TAX_CELLS,
@@ -19,6 +21,7 @@ from veridox.core.reading import (
     Kind,
     Origin,
     Reading,
+    Row,
     Source,
     Value,
 )
@@ -71,17 +74,50 @@ def structured_reading(content: bytes, source: Source) -> Reading:
     kind = KINDS.get(code, Kind.INVOICE)
     if root.tag.startswith(f"{{{UBL}CreditNote"):
         kind = Kind.CREDIT_NOTE
+    fields = dict(_cells(root, syntax, syntax.header, FIELDS, currency))
+    _complete(fields, root, syntax)
     return Reading(
         source=source,
         kind=kind,
         kind_confidence=SURE,
-        fields=dict(_cells(root, syntax, syntax.header, FIELDS, currency)),
+        fields=fields,
         lines=tuple(_line(each, syntax, currency) for each in _all(root, syntax, syntax.lines)),
         tax_lines=tuple(
             dict(_cells(each, syntax, syntax.tax, TAX_CELLS, currency))
             for each in _all(root, syntax, syntax.taxes)
         ),
+        allowance_lines=_adjustments(root, syntax, syntax.taken_off, currency),
+        charge_lines=_adjustments(root, syntax, syntax.put_on, currency),
     )
+
+
+def _adjustments(root: Any, syntax: Syntax, path: str, currency: str) -> tuple[Row, ...]:
+    return tuple(
+        dict(_cells(each, syntax, syntax.adjustment, ADJUSTMENT_CELLS, currency))
+        for each in _all(root, syntax, path)
+    )
+
+
+MEANS = {"10": "cash", "20": "cheque", "30": "credit transfer", "42": "credit transfer",
+         "48": "card", "54": "card", "55": "card", "57": "standing agreement",
+         "58": "credit transfer", "49": "direct debit", "59": "direct debit",
+         "97": "set off"}  # fmt: skip
+"""Means of payment (UNTDID 4461) in words; others stay codes."""
+
+
+def _complete(fields: dict[str, Field], root: Any, syntax: Syntax) -> None:
+    """Values that are no single element: the period, the means in words, another currency."""
+    days = [_text(root, syntax, (path,)) for path in syntax.period]
+    if any(days):
+        text = "/".join(_day(day).isoformat() if day else "" for day in days)
+        fields["period"] = Field(value=text, text=text, confidence=SURE, origin=Origin.EMBEDDED)
+    means = fields.get("payment_means")
+    if means is not None:
+        fields["payment_means"] = replace(means, value=MEANS.get(means.text, means.text))
+    accounting, books = fields.get("tax_total_accounting"), fields.get("tax_currency")
+    if accounting is not None and isinstance(accounting.value, Money) and books is not None:
+        money = Money(amount=accounting.value.amount, currency=str(books.value))
+        fields["tax_total_accounting"] = replace(accounting, value=money)
 
 
 def _root(content: bytes) -> Any:
@@ -123,10 +159,17 @@ def _all(element: Any, syntax: Syntax, path: str) -> list[Any]:
 def _text(element: Any, syntax: Syntax, paths: tuple[str, ...]) -> str:
     for path in paths:
         for found in _all(element, syntax, path):
-            text = found if isinstance(found, str) else "".join(found.itertext())
+            text = found if isinstance(found, str) else _of(found)
             if text.strip():
                 return " ".join(text.split())
     return ""
+
+
+def _of(element: Any) -> str:
+    """The text of an element; of one that holds others, theirs with commas."""
+    if not len(element):
+        return "".join(element.itertext())
+    return ", ".join(text for each in element.itertext() if (text := each.strip()))
 
 
 def _cells(
@@ -141,13 +184,13 @@ def _cells(
 
 def _line(element: Any, syntax: Syntax, currency: str) -> dict[str, Field]:
     row = dict(_cells(element, syntax, syntax.line, LINE_CELLS, currency))
-    taken = [
-        Decimal("".join(each.itertext()).strip() or "0")
-        for each in _all(element, syntax, syntax.allowances)
-    ]
-    if any(taken):
-        amount = Money(amount=sum(taken, Decimal(0)), currency=currency)
-        row["discount"] = Field(value=amount, confidence=SURE, origin=Origin.EMBEDDED)
+    for name, path in (("discount", syntax.allowances), ("charge", syntax.line_charges)):
+        amounts = [
+            Decimal("".join(each.itertext()).strip() or "0") for each in _all(element, syntax, path)
+        ]
+        if any(amounts):
+            money = Money(amount=sum(amounts, Decimal(0)), currency=currency)
+            row[name] = Field(value=money, confidence=SURE, origin=Origin.EMBEDDED)
     return row
 
 

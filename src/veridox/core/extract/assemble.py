@@ -7,6 +7,7 @@ from veridox.core.extract.confidence import chance, lines_with_chances, with_cha
 from veridox.core.extract.extra import extra_fields
 from veridox.core.extract.hints import Hints
 from veridox.core.extract.mending import mended
+from veridox.core.extract.remarks import with_remarks
 from veridox.core.extract.sheet import prepare
 from veridox.core.extract.spans import stands_below
 from veridox.core.extract.splitting import parts_of
@@ -68,7 +69,7 @@ def _one(pages: tuple[Page, ...], source: Source, hints: Hints) -> Reading:
         reading = replace(reading, kind=Kind.CREDIT_NOTE, kind_confidence=CREDITED)
     reading = _with_extra(reading, pages, hints)
     found_as = positive(reading) if reading.kind is Kind.CREDIT_NOTE else reading
-    return mended(witnessed(found_as, pages))
+    return mended(witnessed(with_remarks(found_as, pages), pages))
 
 
 def at_most(field: Field, sure: float) -> Field:

@@ -1,30 +1,53 @@
 """What checks know beside the reading, and the port by which it is gathered."""
 
-from veridox.core.facts.facts import (
-    DEFAULT_NEED,
-    OLDEST_DAYS,
-    CheckSettings,
+from veridox.core.facts.companies import (
+    ClosedPeriod,
     EntityChoice,
+    EntityMatch,
     EntityRecord,
-    Facts,
-    OrderTolerance,
     choose_entity,
 )
-from veridox.core.facts.gathering import Chosen, Known, gather, said_of
+from veridox.core.facts.facts import (
+    DEFAULT_NEED,
+    DISCOUNT_DAYS,
+    OLDEST_DAYS,
+    PARTICULARS,
+    RECENT_DAYS,
+    STALE_DAYS,
+    CheckSettings,
+    ExchangeRate,
+    Facts,
+    Lookalike,
+    MailFact,
+    OrderTolerance,
+    PrecedingBill,
+)
+from veridox.core.facts.gathering import Chosen, Known, gather, looks_like, said_of
 from veridox.core.facts.memory import MemoryKnown
 
 __all__ = [
     "DEFAULT_NEED",
+    "DISCOUNT_DAYS",
     "OLDEST_DAYS",
+    "PARTICULARS",
+    "RECENT_DAYS",
+    "STALE_DAYS",
     "CheckSettings",
     "Chosen",
+    "ClosedPeriod",
     "EntityChoice",
+    "EntityMatch",
     "EntityRecord",
+    "ExchangeRate",
     "Facts",
     "Known",
+    "Lookalike",
+    "MailFact",
     "MemoryKnown",
     "OrderTolerance",
+    "PrecedingBill",
     "choose_entity",
     "gather",
+    "looks_like",
     "said_of",
 ]

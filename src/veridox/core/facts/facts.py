@@ -1,27 +1,35 @@
 """What checks look at: plain values, gathered by whoever calls them."""
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
-from rapidfuzz import fuzz
-
+from veridox.core.facts.companies import EntityMatch, EntityRecord
 from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
-    EarlierDocument,
+    Likeness,
     OrderRecord,
+    SenderFact,
     VendorMatch,
     VendorRecord,
     name_key,
-    same_tax_id,
-    tax_key,
+    owns,
 )
+from veridox.core.money import Money
 from veridox.core.reading import Kind, Reading
 
 DEFAULT_NEED = ("number", "issue_date", "seller.name", "currency", "gross_total")
 OLDEST_DAYS = 730
 """Days after which a bill's issue date is one of long ago, where the pipeline says nothing."""
+RECENT_DAYS = 30
+"""Days for which a new bank account is one that came recently."""
+DISCOUNT_DAYS = 7
+"""Days before its end from which a discount is at risk."""
+STALE_DAYS = 30
+"""Days after which master data that nobody brought in anew are stale."""
+PARTICULARS = ("none", "full", "simplified")
+"""Whether the particulars that the law asks of a bill must be stated."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -46,27 +54,101 @@ class CheckSettings:
     Attributes:
         kinds: kinds of document that this pipeline posts.
         totals_within: minor units by which sums may be off.
+        line_within, tax_within: minor units by which a line's amount and a tax amount may be
+            off at least.
         need: fields that must be stated.
         order_total: tolerance over the order's total.
         oldest_days: days between issue and arrival from which a bill is an old one.
+        recent_days: days for which a new bank account is one that came recently.
+        discount_days: days before its end from which a discount is at risk.
+        stale_days: days after which master data that nobody brought in anew are stale.
+        particulars: `none`, `full` (EU VAT Directive art. 226) or `simplified` (art. 226b up
+            to `simplified_up_to`, art. 226 above).
+        simplified_up_to: most that a simplified bill may ask for, with tax, in its currency.
         weights: other weights for codes, where the pipeline sets them.
     """
 
     kinds: frozenset[Kind] = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE})
     totals_within: int = 0
+    line_within: int = 1
+    tax_within: int = 1
     need: tuple[str, ...] = DEFAULT_NEED
     order_total: OrderTolerance = OrderTolerance()
     oldest_days: int = OLDEST_DAYS
+    recent_days: int = RECENT_DAYS
+    discount_days: int = DISCOUNT_DAYS
+    stale_days: int = STALE_DAYS
+    particulars: str = "none"
+    simplified_up_to: Decimal = Decimal(100)
     weights: dict[str, Weight] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
-class EntityRecord:
-    """One of our own companies."""
+class MailFact:
+    """What the mail tells that brought a document, and what stands on its pages.
 
-    code: str
+    Attributes:
+        sender: None where it came without a mail.
+        recipients: addresses that the mail went to.
+        text: words of the pages, for comparing addresses.
+    """
+
+    sender: SenderFact | None = None
+    recipients: tuple[str, ...] = ()
+    text: str = ""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class PrecedingBill:
+    """A bill that a credit note may take back.
+
+    Attributes:
+        reference: `document 41`, or `BL-26-00007 in the books`.
+        number: the vendor's.
+        total: with tax.
+        credited: by other credit notes, with tax.
+        posted: whether it stands in the ledger.
+        how: by what it was found: `number`, `order and total`, `total`.
+    """
+
+    reference: str
+    number: str
+    total: Money
+    credited: Money
+    posted: bool
+    how: str
+
+    @property
+    def left(self) -> Money:
+        """What may still be credited."""
+        return self.total - self.credited
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class ExchangeRate:
+    """How many units of the books' currency one unit of another is worth.
+
+    Attributes:
+        currency, into: ISO 4217 codes.
+        rate: units of `into` for one of `currency`.
+        day: of the rate.
+        source: who published it.
+    """
+
+    currency: str
+    into: str
+    rate: Decimal
+    day: date
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Lookalike:
+    """A vendor's domain that is one edit from the sender's."""
+
+    domain: str
+    vendor: str
     name: str
-    tax_id: str = ""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -78,15 +160,25 @@ class Facts:
         file_findings: of the reader, on the file and its pages.
         entity: ours that is billed, None when unclear.
         entity_contradiction: both sides, where what is said of the buyer does not go together.
+        other_entity: ours that is billed, where this pipeline does not work for it.
+        near_entities: ours with evidence, best first.
         vendor: None when unknown or unclear.
         vendor_contradiction: the same of the seller.
         vendor_chosen: whether a person said which vendor it is.
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
-        earlier: documents with the same vendor, kind, number and year.
-        earlier_near: those whose number differs in separators only.
+        alike: bills that came before and may be this one, those with the same number first.
+        same_total: bills of this total within ten days, this one among them.
         number_taken: whether another document has the right to post this number.
+        first_bill: whether no bill of the vendor came before; None when not known.
+        preceding: bills that a credit note may take back, likeliest first; None when nobody
+            looked.
+        exchange: rate into the books' currency, None where it is the same or none is known.
+        mail: what the mail tells.
+        lookalikes: vendors' domains that the sender's is taken for.
         arrived: the day (UTC) on which the document came in; None when not known.
+        fresh: the day on which each kind of master data was last brought in.
+        accounts_kept: whether the master data have bank accounts of vendors at all.
         settings: the pipeline's choices.
     """
 
@@ -94,15 +186,24 @@ class Facts:
     file_findings: tuple[Finding, ...] = ()
     entity: EntityRecord | None = None
     entity_contradiction: str = ""
+    other_entity: EntityRecord | None = None
+    near_entities: tuple[EntityMatch, ...] = ()
     vendor: VendorRecord | None = None
     vendor_contradiction: str = ""
     vendor_chosen: bool = False
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
-    earlier: tuple[EarlierDocument, ...] = ()
-    earlier_near: tuple[EarlierDocument, ...] = ()
+    alike: tuple[Likeness, ...] = ()
+    same_total: int = 1
     number_taken: bool = False
+    first_bill: bool | None = None
+    preceding: tuple[PrecedingBill, ...] | None = None
+    exchange: ExchangeRate | None = None
+    mail: MailFact = MailFact()
+    lookalikes: tuple[Lookalike, ...] = ()
     arrived: date | None = None
+    fresh: Mapping[str, date] = field(default_factory=dict)
+    accounts_kept: bool = False
     settings: CheckSettings = CheckSettings()
 
     @property
@@ -112,59 +213,24 @@ class Facts:
         if self.vendor_chosen or self.vendor is None:
             return self.vendor_chosen
         name, tax_id = self.reading.text("seller.name"), self.reading.text("seller.tax_id")
-        alike = name_key(name or "") == name_key(self.vendor.name)
-        return bool(name) and alike and same_tax_id(tax_id or "", self.vendor.tax_id)
+        alike = name_key(name or "") in {name_key(each) for each in self.vendor.called}
+        return bool(name) and alike and owns(self.vendor, tax_id or "")
 
+    @property
+    def issued(self) -> date | None:
+        """The issue date; the day it came in where none is stated."""
+        return self.reading.day("issue_date") or self.arrived
 
-@dataclass(frozen=True, kw_only=True, slots=True)
-class EntityChoice:
-    """What the bill says of its buyer, weighed.
+    @property
+    def taxed_on(self) -> date | None:
+        """The day whose tax rates hold: the tax point, else delivery, else issue, else arrival."""
+        reading = self.reading
+        return reading.day("tax_point") or reading.day("delivery_date") or self.issued
 
-    Attributes:
-        entity: ours that is billed, None when none fits or the bill contradicts itself.
-        contradiction: both sides of what does not go together, as a sentence; else empty.
-    """
-
-    entity: EntityRecord | None = None
-    contradiction: str = ""
-
-
-def choose_entity(
-    reading: Reading, entities: Iterable[EntityRecord], order: OrderRecord | None
-) -> EntityChoice:
-    """Our entity that is billed: by name and tax id together, else by order, else the only one.
-
-    A tax id that stands as the seller's, too, says nothing of the buyer.
-    """
-    every = tuple(entities)
-    stated, name = reading.text("buyer.tax_id") or "", reading.text("buyer.name") or ""
-    if same_tax_id(stated, reading.text("seller.tax_id") or ""):
-        stated = ""
-    owner = next((each for each in every if same_tax_id(stated, each.tax_id)), None)
-    named = _named(name, every)
-    if named is None and name and owner is None:
-        return EntityChoice()  # somebody is named, and it is none of us
-    if name and owner is not None and named is not owner:
-        whose = f"{named.name} ({named.code})" if named else "none of ours"
-        said = (
-            f"The buyer's name {name!r} is {whose}; the tax id {tax_key(stated)} is that of "
-            f"{owner.name} ({owner.code})."
-        )
-        return EntityChoice(contradiction=said)
-    if named is not None and owner is None and tax_key(stated) and tax_key(named.tax_id):
-        said = (
-            f"The buyer's name {name!r} is {named.name} ({named.code}), whose tax id is "
-            f"{named.tax_id}; the bill states {tax_key(stated)} as the buyer's."
-        )
-        return EntityChoice(contradiction=said)
-    if named or owner:
-        return EntityChoice(entity=named or owner)
-    if order is not None and order.entity:
-        return EntityChoice(entity=next((e for e in every if e.code == order.entity), None))
-    return EntityChoice(entity=every[0] if len(every) == 1 else None)
-
-
-def _named(name: str, every: tuple[EntityRecord, ...]) -> EntityRecord | None:
-    key = name_key(name)
-    fitting = [each for each in every if key and fuzz.ratio(key, name_key(each.name)) >= 90]
-    return fitting[0] if len(fitting) == 1 else None
+    @property
+    def posting_day(self) -> date | None:
+        """The first day from the issue date on that is open in the entity's books."""
+        issued = self.issued
+        if issued is None or self.entity is None:
+            return issued
+        return self.entity.first_open(issued)

@@ -2,28 +2,38 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import Protocol
 
+from rapidfuzz.distance import OSA
+
+from veridox.core.facts.companies import EntityChoice, EntityRecord, choose_entity
 from veridox.core.facts.facts import (
     CheckSettings,
-    EntityChoice,
-    EntityRecord,
+    ExchangeRate,
     Facts,
-    choose_entity,
+    Lookalike,
+    MailFact,
+    PrecedingBill,
 )
 from veridox.core.findings import Finding
 from veridox.core.matching import (
+    DAYS_MANY,
+    PUBLIC_DOMAINS,
     EarlierDocument,
+    Likeness,
     OrderRecord,
     VendorChoice,
     VendorRecord,
     choose_vendor,
+    likeness,
 )
-from veridox.core.reading import Reading
+from veridox.core.reading import Kind, Reading
 
 SAID_OF = {"vendor": ("seller.name", "seller.tax_id"), "entity": ("buyer.name", "buyer.tax_id")}
 """The values that a person's choice was made on; with others it does not hold."""
+_MERGED_AT_MOST = 5
+"""Vendors that were merged one into the other, until somebody puts an end to it."""
 
 
 class Known(Protocol):
@@ -33,28 +43,55 @@ class Known(Protocol):
         """The vendor of a code."""
         ...
 
-    def vendors_like(self, reading: Reading) -> Sequence[VendorRecord]:
-        """Vendors that may be meant by a reading: those of its tax id, those of similar names."""
+    def vendors_like(self, reading: Reading, mail: MailFact) -> Sequence[VendorRecord]:
+        """Vendors that may be meant: those of its tax id, its account, its sender, those of
+        similar names."""
         ...
 
     def entities(self) -> Sequence[EntityRecord]:
         """Our companies that the pipeline works for, by code."""
         ...
 
-    def order(self, stated: str) -> OrderRecord | None:
-        """The order of a number as it is stated, with what other documents billed on it."""
+    def other_entities(self) -> Sequence[EntityRecord]:
+        """Our companies that it does not work for."""
+        ...
+
+    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
+        """The order of a number as it is stated, with what other documents billed on it; of
+        several in different companies that of this vendor."""
         ...
 
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
-        """Documents with the same vendor, kind, number and year that came first."""
-        ...
-
-    def earlier_near(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
-        """The same with a number that differs in its separators only."""
+        """Bills of the vendor and its family that came first, here or in the ledger's books, and
+        that have this number (however it is separated), this total, or this very file."""
         ...
 
     def number_taken(self, reading: Reading, vendor: VendorRecord) -> bool:
         """Whether another document has the right to post this number."""
+        ...
+
+    def first_bill(self, vendor: VendorRecord) -> bool | None:
+        """Whether no bill of the vendor or its family came before; None when nobody knows."""
+        ...
+
+    def preceding(self, reading: Reading, vendor: VendorRecord) -> Sequence[PrecedingBill]:
+        """Bills that a credit note may take back, likeliest first."""
+        ...
+
+    def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
+        """The rate of a day, or of the last one before it that has one."""
+        ...
+
+    def domains_near(self, domain: str) -> Sequence[Lookalike]:
+        """Vendors' domains that resemble one and are not it."""
+        ...
+
+    def accounts_kept(self) -> bool:
+        """Whether bank accounts of vendors are in the master data at all."""
+        ...
+
+    def fresh(self) -> Mapping[str, date]:
+        """The day on which each kind of master data was last brought in."""
         ...
 
 
@@ -84,6 +121,7 @@ def gather(
     chosen: Mapping[str, Chosen],
     file_findings: tuple[Finding, ...] = (),
     arrived: date | None = None,
+    mail: MailFact | None = None,
 ) -> Facts:
     """All facts about a document as they stand now.
 
@@ -95,33 +133,45 @@ def gather(
             long as the reading says what it said then.
         file_findings: of the reader.
         arrived: the day (UTC) on which it came in.
+        mail: what the mail tells that brought it.
 
-    It asks for the vendor first, then for the order, then for earlier documents: whoever
+    It asks for the vendor first, then for earlier documents, then for the order: whoever
     answers may lock in this order.
     """
+    mail = mail or MailFact()
     code = _holds(chosen, reading, "vendor")
-    seller = _seller(known, reading, code)
-    vendor = seller.vendor
-    earlier = tuple(known.earlier(reading, vendor)) if vendor else ()
-    near = tuple(known.earlier_near(reading, vendor)) if vendor else ()
+    seller = _seller(known, reading, mail, code)
+    vendor = _surviving(known, seller.vendor)
+    issued = reading.day("issue_date") or arrived
+    alike, same_total = _alike(known, reading, vendor, issued)
     taken = known.number_taken(reading, vendor) if vendor else False
     stated = reading.text("order_number")
-    order = known.order(stated) if stated else None
-    buyer = _buyer(known, reading, order, _holds(chosen, reading, "entity"))
+    order = known.order(stated, vendor) if stated else None
+    buyer = _buyer(known, reading, order, mail, _holds(chosen, reading, "entity"))
+    credited = vendor is not None and reading.kind is Kind.CREDIT_NOTE
     return Facts(
         reading=reading,
         file_findings=file_findings,
         entity=buyer.entity,
         entity_contradiction=buyer.contradiction,
+        other_entity=buyer.other,
+        near_entities=buyer.near,
         vendor=vendor,
         vendor_chosen=bool(code),
         vendor_contradiction=seller.contradiction,
         near_vendors=seller.near,
         order=order,
-        earlier=earlier,
-        earlier_near=near,
+        alike=alike,
+        same_total=same_total,
         number_taken=taken,
+        first_bill=known.first_bill(vendor) if vendor else None,
+        preceding=tuple(known.preceding(reading, vendor)) if vendor and credited else None,
+        exchange=_exchange(known, reading, buyer.entity, issued),
+        mail=mail,
+        lookalikes=_lookalikes(known, mail),
         arrived=arrived,
+        fresh=known.fresh(),
+        accounts_kept=known.accounts_kept(),
         settings=settings,
     )
 
@@ -132,16 +182,91 @@ def _holds(chosen: Mapping[str, Chosen], reading: Reading, what: str) -> str:
     return choice.code if choice and choice.said == said_of(reading, what) else ""
 
 
-def _seller(known: Known, reading: Reading, code: str) -> VendorChoice:
+def _seller(known: Known, reading: Reading, mail: MailFact, code: str) -> VendorChoice:
+    vendors = known.vendors_like(reading, mail)
+    found = choose_vendor(reading, vendors, mail.sender, mail.text)
     vendor = known.vendor(code) if code else None
     if vendor is not None:
-        return VendorChoice(vendor=vendor)
-    return choose_vendor(reading, known.vendors_like(reading))
+        return VendorChoice(vendor=vendor, near=found.near)
+    return found
 
 
-def _buyer(known: Known, reading: Reading, order: OrderRecord | None, code: str) -> EntityChoice:
+def _surviving(known: Known, vendor: VendorRecord | None) -> VendorRecord | None:
+    """The vendor that one was merged into, as often as it was."""
+    for _ in range(_MERGED_AT_MOST):
+        if vendor is None or not vendor.merged_into:
+            break
+        vendor = known.vendor(vendor.merged_into) or vendor
+    return vendor
+
+
+def _buyer(
+    known: Known, reading: Reading, order: OrderRecord | None, mail: MailFact, code: str
+) -> EntityChoice:
     ours = known.entities()
+    found = choose_entity(
+        reading, ours, order, others=known.other_entities(), recipients=mail.recipients
+    )
     for each in ours:
         if code and each.code == code:
-            return EntityChoice(entity=each)
-    return choose_entity(reading, ours, order)
+            return EntityChoice(entity=each, near=found.near)
+    return found
+
+
+def _alike(
+    known: Known, reading: Reading, vendor: VendorRecord | None, issued: date | None
+) -> tuple[tuple[Likeness, ...], int]:
+    """Bills that may be this one, and how many of its total came within ten days."""
+    if vendor is None:
+        return (), 1
+    earlier = known.earlier(reading, vendor)
+    total = reading.money("gross_total")
+    same = [each for each in earlier if total is not None and each.total == total
+            and each.kind in (None, reading.kind)]  # fmt: skip
+    year = timedelta(days=400)
+    before = sum(1 for e in same if issued and e.issued and issued - year <= e.issued)
+    found = [
+        like for each in earlier
+        if (like := likeness(reading, issued, each, before)) is not None
+    ]  # fmt: skip
+    many = timedelta(days=DAYS_MANY)
+    close = sum(1 for e in same if issued and e.issued and abs(issued - e.issued) <= many)
+    ranked = sorted(found, key=lambda like: (not like.exact, like.earlier.in_books))
+    return tuple(ranked), close + 1
+
+
+def _exchange(
+    known: Known, reading: Reading, entity: EntityRecord | None, issued: date | None
+) -> ExchangeRate | None:
+    currency = reading.currency
+    if entity is None or not entity.currency or not currency or issued is None:
+        return None
+    if currency == entity.currency:
+        return None
+    return known.exchange(currency, entity.currency, issued)
+
+
+def _lookalikes(known: Known, mail: MailFact) -> tuple[Lookalike, ...]:
+    """Vendors whose domain the sender's is one edit from, or holds with other signs between."""
+    domain = mail.sender.domain if mail.sender else ""
+    if not domain or domain in PUBLIC_DOMAINS:
+        return ()
+    near = known.domains_near(domain)
+    if any(each.domain == domain for each in near):
+        return ()
+    return tuple(each for each in near if looks_like(domain, each.domain))
+
+
+_TAKEN_FOR = str.maketrans({"0": "o", "1": "l", "i": "l", "5": "s", "3": "e", "-": None})
+
+
+def looks_like(domain: str, other: str) -> bool:
+    """Whether a domain may be taken for another one: one sign changed, lost, added or exchanged
+    with its neighbour, signs that look alike, another ending of the same name."""
+    if domain == other:
+        return False
+    plain = [each.translate(_TAKEN_FOR).replace("rn", "m") for each in (domain, other)]
+    if plain[0] == plain[1] or OSA.distance(domain, other, score_cutoff=1) <= 1:
+        return True
+    (name, _, _), (their, _, _) = domain.partition("."), other.partition(".")
+    return len(their) >= 6 and name != their and their in name.split("-")

@@ -1,14 +1,15 @@
 """Facts in memory: for tests, for trying a pipeline where no service is, for plug-in authors."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import date
 
-from veridox.core.facts.facts import EntityRecord
+from veridox.core.facts.companies import EntityRecord
+from veridox.core.facts.facts import ExchangeRate, Lookalike, MailFact, PrecedingBill
 from veridox.core.matching import (
     EarlierDocument,
     OrderRecord,
     VendorRecord,
-    number_bare,
     number_key,
     order_key,
 )
@@ -21,47 +22,94 @@ class MemoryKnown:
 
     Attributes:
         every_vendor, every_entity, every_order: the master data.
+        foreign_entities: ours that the pipeline does not work for.
         before: earlier documents by vendor code.
+        credited: bills that a credit note may take back, by vendor code.
+        rates: of exchange.
         taken: pairs of vendor code and number that other documents have the right to post.
+        billing: codes of vendors that have billed before; None where nobody knows.
+        brought_in: the day on which each kind of master data was last brought in.
     """
 
     every_vendor: Sequence[VendorRecord] = ()
     every_entity: Sequence[EntityRecord] = ()
     every_order: Sequence[OrderRecord] = ()
+    foreign_entities: Sequence[EntityRecord] = ()
     before: dict[str, Sequence[EarlierDocument]] = field(default_factory=dict)
+    credited: dict[str, Sequence[PrecedingBill]] = field(default_factory=dict)
+    rates: Sequence[ExchangeRate] = ()
     taken: set[tuple[str, str]] = field(default_factory=set)
+    billing: set[str] | None = None
+    brought_in: Mapping[str, date] = field(default_factory=dict)
 
     def vendor(self, code: str) -> VendorRecord | None:
         """See the port."""
         return next((each for each in self.every_vendor if each.code == code), None)
 
-    def vendors_like(self, reading: Reading) -> Sequence[VendorRecord]:
+    def vendors_like(self, reading: Reading, mail: MailFact) -> Sequence[VendorRecord]:
         """See the port."""
-        del reading
+        del reading, mail
         return self.every_vendor
 
     def entities(self) -> Sequence[EntityRecord]:
         """See the port."""
         return sorted(self.every_entity, key=lambda each: each.code)
 
-    def order(self, stated: str) -> OrderRecord | None:
+    def other_entities(self) -> Sequence[EntityRecord]:
+        """See the port."""
+        return self.foreign_entities
+
+    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
         """See the port."""
         key = order_key(stated)
-        return next((each for each in self.every_order if order_key(each.number) == key), None)
+        fitting = [each for each in self.every_order if order_key(each.number) == key]
+        own = [each for each in fitting if vendor is not None and each.vendor == vendor.code]
+        return next(iter((*own, *fitting)), None)
 
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
         """See the port."""
-        key = number_key(reading.text("number") or "")
-        before = self.before.get(vendor.code, ())
-        return [each for each in before if key and number_key(each.number) == key]
-
-    def earlier_near(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
-        """See the port."""
-        bare = number_bare(reading.text("number") or "")
-        same = self.earlier(reading, vendor)
-        before = self.before.get(vendor.code, ())
-        return [e for e in before if bare and number_bare(e.number) == bare and e not in same]
+        del reading
+        return self.before.get(vendor.code, ())
 
     def number_taken(self, reading: Reading, vendor: VendorRecord) -> bool:
         """See the port."""
         return (vendor.code, number_key(reading.text("number") or "")) in self.taken
+
+    def first_bill(self, vendor: VendorRecord) -> bool | None:
+        """See the port."""
+        return None if self.billing is None else vendor.code not in self.billing
+
+    def preceding(self, reading: Reading, vendor: VendorRecord) -> Sequence[PrecedingBill]:
+        """See the port."""
+        every = self.credited.get(vendor.code, ())
+        stated = reading.text("preceding_number")
+        if stated:
+            key = number_key(stated)
+            return [each for each in every if number_key(each.number) == key]
+        total = reading.money("gross_total")
+        return [each for each in every if each.total == total]
+
+    def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
+        """See the port."""
+        fitting = [
+            each for each in self.rates
+            if (each.currency, each.into) == (currency, into) and each.day <= day
+        ]  # fmt: skip
+        return max(fitting, key=lambda each: each.day, default=None)
+
+    def domains_near(self, domain: str) -> Sequence[Lookalike]:
+        """See the port."""
+        del domain
+        return [
+            Lookalike(domain=own, vendor=each.code, name=each.name)
+            for each in self.every_vendor
+            for own in each.domains
+        ]
+
+    def accounts_kept(self) -> bool:
+        """See the port."""
+        return any(each.accounts for each in self.every_vendor)
+
+    def fresh(self) -> Mapping[str, date]:
+        """See the port."""
+        return self.brought_in

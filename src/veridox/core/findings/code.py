@@ -6,6 +6,8 @@ from typing import Final
 VENDORS: Final = frozenset({"vendors"})
 ENTITIES: Final = frozenset({"entities"})
 ORDERS: Final = frozenset({"orders"})
+RATES: Final = frozenset({"rates"})
+BOOKS: Final = frozenset({"books"})
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -20,8 +22,11 @@ class Code:
             may cover it. Vendor, entity, duplicates, bank, totals and doubtful values: never.
         accepted: whether whoever works at the desk may post all the same, with a reason.
             Else what is wrong must be put right first.
+        second: whether accepting it takes two people: one who says how it was proven, and
+            another one who accepts it; neither may have entered the bill's values.
         helped_by: kinds of master data of which new rows may end it, so that an import of
-            them checks again: `vendors`, `entities`, `orders`.
+            them checks again: `vendors`, `entities`, `orders`,
+            `rates`, `books`.
         alone: whether a document that it stopped may go on by itself once a new check
             is clean; else a person has to let it go on.
     """
@@ -31,5 +36,6 @@ class Code:
     rule: str = ""
     lowered: bool = False
     accepted: bool = True
+    second: bool = False
     helped_by: frozenset[str] = frozenset()
     alone: bool = True

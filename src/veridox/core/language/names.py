@@ -11,6 +11,7 @@ from veridox.core.language.functions import Calls
 from veridox.core.language.syntax import Literal, Percent, Type
 from veridox.core.readers.mail.content import MailKind
 from veridox.core.reading import FIELDS, FieldType, Kind
+from veridox.core.tax import Treatment
 
 Names = Mapping[str, Literal]
 """Values by name; a name that is not there is missing."""
@@ -125,9 +126,17 @@ def _of_field(name: str) -> tuple[str, NameRow]:
 Of = Callable[[Facts], Literal | None]
 
 
-def _ours(name: str, type_: Type, title: str, about: str, get: Of) -> tuple[str, NameRow]:
+def _agreed(facts: Facts) -> Literal | None:
+    issued, terms = facts.reading.day("issue_date"), facts.vendor.terms if facts.vendor else None
+    return terms.due(issued) if terms is not None and issued is not None else None
+
+
+def _ours(
+    name: str, type_: Type, title: str, about: str, get: Of, *values: str
+) -> tuple[str, NameRow]:
     return name, NameRow(
         type=type_, scope=Scope.CHECKED, control=Control.OURS, help=about, title=title,
+        values=values,
         get=lambda subject: get(subject.facts) if subject.facts else None,
     )  # fmt: skip
 
@@ -185,6 +194,33 @@ TABLE: Final[dict[str, NameRow]] = dict((
     _ours("vendor.needs_order", Type.TRUTH, "the vendor delivers on orders only",
           "the vendor delivers on orders only",
           lambda f: f.vendor.needs_order if f.vendor else None),
+    _ours("vendor.group", Type.TEXT, "the vendor's group", "group of the vendor",
+          lambda f: f.vendor.group if f.vendor else None),
+    _ours("vendor.country", Type.TEXT, "the vendor's country", "country of the vendor (ISO 3166)",
+          lambda f: f.vendor.country if f.vendor else None),
+    _ours("vendor.language", Type.TEXT, "the vendor's language",
+          "language of letters to the vendor (ISO 639-1)",
+          lambda f: f.vendor.language if f.vendor else None),
+    _ours("vendor.treatment", Type.TEXT, "how the vendor is usually taxed",
+          "how the vendor's bills are usually taxed",
+          lambda f: f.vendor.treatment if f.vendor else None,
+          *(each.value for each in Treatment)),
+    _ours("vendor.first_bill", Type.TRUTH, "it is the vendor's first bill",
+          "no bill of the vendor came before", lambda f: f.first_bill),
+    _ours("vendor.due_date", Type.DATE, "the day on which it is due as agreed",
+          "issue date with the terms agreed", _agreed),
+    _ours("entity.country", Type.TEXT, "the country of the company billed",
+          "country of our company that is billed",
+          lambda f: f.entity.country if f.entity else None),
+    _ours("entity.currency", Type.TEXT, "the currency of its books",
+          "currency of the books of our company that is billed",
+          lambda f: f.entity.currency if f.entity else None),
+    _ours("posting.day", Type.DATE, "the day on which it is posted",
+          "issue date, or the first day after it that is open in the books",
+          lambda f: f.posting_day),
+    _ours("sender.proven", Type.TRUTH, "the sender is proven",
+          "our mail server found that the mail comes from where it says",
+          lambda f: f.mail.sender.proves if f.mail.sender else None),
     _ours("order.number", Type.TEXT, "our order", "number of the order that it names",
           lambda f: f.order.number if f.order else None),
     _ours("order.net_total", Type.MONEY, "the order's net total", "what was ordered, without tax",

@@ -1,33 +1,75 @@
 """Which vendor, which order, which earlier document: evidence and score, no database."""
 
-from veridox.core.matching.duplicates import EarlierDocument, number_bare, number_key
+from veridox.core.matching.duplicates import (
+    DAYS_MANY,
+    DAYS_NEAR,
+    MANY,
+    SAME_PICTURE,
+    EarlierDocument,
+    Likeness,
+    likeness,
+    misread,
+    number_bare,
+    number_key,
+    picture_distance,
+    runs_on,
+)
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
 from veridox.core.matching.orders import OrderRecord, order_key
+from veridox.core.matching.records import (
+    PUBLIC_DOMAINS,
+    SenderFact,
+    Terms,
+    VendorAccount,
+    VendorRecord,
+    account_key,
+    terms_of,
+)
 from veridox.core.matching.vendors import (
+    Evidence,
     VendorChoice,
     VendorMatch,
-    VendorRecord,
+    called_like,
     choose_vendor,
     name_key,
+    owns,
     registration,
     same_tax_id,
     tax_key,
 )
 
 __all__ = [
+    "DAYS_MANY",
+    "DAYS_NEAR",
+    "MANY",
+    "PUBLIC_DOMAINS",
+    "SAME_PICTURE",
     "EarlierDocument",
+    "Evidence",
+    "Likeness",
     "OrderLineRecord",
     "OrderRecord",
+    "SenderFact",
+    "Terms",
+    "VendorAccount",
     "VendorChoice",
     "VendorMatch",
     "VendorRecord",
+    "account_key",
+    "called_like",
     "choose_vendor",
+    "likeness",
+    "misread",
     "name_key",
     "number_bare",
     "number_key",
     "order_key",
+    "owns",
     "pair_lines",
+    "picture_distance",
     "registration",
+    "runs_on",
     "same_tax_id",
     "tax_key",
+    "terms_of",
 ]

@@ -88,6 +88,7 @@ class Case:
         checked: what the checks said; None before the stage `check`.
         plugins: what plug-ins said; None where there are none.
         plugins_missing: whether they are still to be asked.
+        entered_by: people who entered a value of the bill, as the trail names them.
     """
 
     facts: Facts
@@ -103,6 +104,7 @@ class Case:
     checked: Checked | None = None
     plugins: PluginFacts | None = None
     plugins_missing: bool = False
+    entered_by: frozenset[str] = frozenset()
 
     def last(self, what: Said) -> Statement | None:
         """The newest statement of a sort that holds."""

@@ -14,6 +14,7 @@ class Said(StrEnum):
     """What a statement says."""
 
     ACCEPTED = "accepted"  # this finding, with a reason
+    PROVEN = "proven"  # somebody made sure that this finding is harmless, and says how
     CLEARED = "cleared"  # the desk lets it through to the next gate
     TOLD = "told"  # the ledger found this
     STOPPED = "stopped"  # it was stopped for this, and only a person lets it go on
@@ -128,5 +129,27 @@ def acceptance_of(
     found = None
     for each in statements:
         if each.what is Said.ACCEPTED and each.identity == identity:
+            found = each
+    return found
+
+
+def acceptance_by_two(
+    finding: Finding,
+    reading: Reading,
+    statements: Iterable[Statement],
+    entered_by: frozenset[str] = frozenset(),
+) -> Statement | None:
+    """The same of a finding that takes two people: one says how it was proven, another one
+    accepts it, and neither entered a value of the bill. None as long as that is not so."""
+    every = tuple(statements)
+    identity = identity_of(finding, reading)
+    proven = {
+        each.by for each in every
+        if each.what is Said.PROVEN and each.identity == identity and each.by not in entered_by
+    }  # fmt: skip
+    found = None
+    for each in every:
+        accepts = each.what is Said.ACCEPTED and each.identity == identity
+        if accepts and each.by not in entered_by and proven - {each.by}:
             found = each
     return found

@@ -9,6 +9,7 @@ from veridox.core.reading.codec import (
 )
 from veridox.core.reading.extra import ExtraField
 from veridox.core.reading.fields import (
+    ADJUSTMENT_CELLS,
     FIELDS,
     LINE_CELLS,
     POSTED_KINDS,
@@ -29,6 +30,7 @@ from veridox.core.reading.reading import (
 )
 
 __all__ = [
+    "ADJUSTMENT_CELLS",
     "FIELDS",
     "LINE_CELLS",
     "ON_PAGE",

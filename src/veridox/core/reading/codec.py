@@ -9,6 +9,7 @@ from veridox.core.findings import Finding
 from veridox.core.money import Money, is_currency
 from veridox.core.pages import Box
 from veridox.core.reading.fields import (
+    ADJUSTMENT_CELLS,
     FIELDS,
     LINE_CELLS,
     TAX_CELLS,
@@ -174,6 +175,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
 
     source = reading.source
     declared = {name: spec.to_json() for name, spec in reading.extra.items()}
+    beside = {"allowance_lines": reading.allowance_lines, "charge_lines": reading.charge_lines}
     return in_order(
         {
             "document": {
@@ -189,6 +191,7 @@ def reading_to_json(reading: Reading, findings: tuple[Finding, ...] = ()) -> Jso
             "fields": {name: _field_to_json(field) for name, field in reading.fields.items()},
             "lines": rows(reading.lines),
             "tax_lines": rows(reading.tax_lines),
+            **{name: rows(each) for name, each in beside.items() if each},
             "findings": [finding.to_json() for finding in findings],
             **({"extra_fields": declared} if declared else {}),
         }
@@ -206,6 +209,11 @@ def in_order(data: JsonObject) -> JsonObject:
         "fields": ordered(data["fields"], (*FIELDS, *data.get("extra_fields", ()))),
         "lines": [ordered(row, LINE_CELLS) for row in data["lines"]],
         "tax_lines": [ordered(row, TAX_CELLS) for row in data["tax_lines"]],
+        **{
+            name: [ordered(row, ADJUSTMENT_CELLS) for row in data[name]]
+            for name in ("allowance_lines", "charge_lines")
+            if name in data
+        },
     }
 
 
@@ -240,5 +248,7 @@ def reading_from_json(data: JsonObject) -> Reading:
         },
         lines=rows(data["lines"], LINE_CELLS),
         tax_lines=rows(data["tax_lines"], TAX_CELLS),
+        allowance_lines=rows(data.get("allowance_lines", []), ADJUSTMENT_CELLS),
+        charge_lines=rows(data.get("charge_lines", []), ADJUSTMENT_CELLS),
         extra=extra,
     )

@@ -71,7 +71,8 @@ class Field:
 
 
 Row = Mapping[str, Field]
-"""A line or a tax line: cells by name (`LINE_CELLS`, `TAX_CELLS`)."""
+"""A line, a tax line, an allowance or a charge: cells by name (`LINE_CELLS`, `TAX_CELLS`,
+`ADJUSTMENT_CELLS`)."""
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -100,6 +101,8 @@ class Reading:
     A field that is not stated is absent from `fields`, never guessed or empty.
     Amounts of a credit note are positive; the kind carries the sign. `extra` are the
     declared fields that such a document may have beside the catalogue's, found or not.
+    `allowance_lines` (BG-20) and `charge_lines` (BG-21) are those of the whole bill, where it
+    states them singly.
     """
 
     source: Source = field(default_factory=Source)
@@ -109,6 +112,8 @@ class Reading:
     fields: Mapping[str, Field] = field(default_factory=dict)
     lines: tuple[Row, ...] = ()
     tax_lines: tuple[Row, ...] = ()
+    allowance_lines: tuple[Row, ...] = ()
+    charge_lines: tuple[Row, ...] = ()
     extra: Mapping[str, FieldSpec] = field(default_factory=dict)
 
     def spec(self, name: str) -> FieldSpec | None:

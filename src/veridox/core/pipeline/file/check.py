@@ -2,11 +2,12 @@
 
 import re
 from decimal import Decimal, InvalidOperation
+from typing import Any, Final
 
 import yaml
 
 from veridox.core.checks import CODES
-from veridox.core.facts import DEFAULT_NEED, OLDEST_DAYS, CheckSettings, OrderTolerance
+from veridox.core.facts import DEFAULT_NEED, CheckSettings, OrderTolerance
 from veridox.core.findings import Weight
 from veridox.core.language import Scope
 from veridox.core.language.typing import nearest
@@ -24,27 +25,59 @@ _SHORT = {"seller": "seller.name", "buyer": "buyer.name"}
 def check_of(top: Section, read: Section | None) -> CheckSettings:
     """Settings of the checks; problems are noted."""
     weights: dict[str, Weight] = {}
-    within, tolerance, oldest = None, OrderTolerance(), None
+    tolerance, chosen = OrderTolerance(), dict[str, Any]()
     part = top.section("check")
     if part is not None:
-        totals = part.section("totals")
-        within = totals.get("within", _minor_units) if totals else None
-        order, vendor = part.section("order"), part.section("vendor")
-        _weight(weights, "order.missing", order, "missing")
-        _weight(weights, "vendor.unknown", vendor, "unknown")
-        tolerance = _tolerance(order)
-        dates = part.section("dates")
-        oldest = dates.get("oldest", _days) if dates else None
+        for name, key, attribute in _COUNTED:
+            inner = part.section(name)
+            read_as = _minor_units if name == "totals" else _days
+            value = inner.get(key, read_as) if inner else None
+            if value is not None:
+                chosen[attribute] = value
+        for name, key, code in _WEIGHED:
+            _weight(weights, code, part.section(name), key)
+        tolerance = _tolerance(part.section("order"))
+        chosen.update(_particulars(part))
         weights.update(_weights(part))
     kinds = frozenset(Kind(each) for each in read.all_chosen("kinds")) if read else frozenset()
     return CheckSettings(
         kinds=kinds or frozenset({Kind.INVOICE, Kind.CREDIT_NOTE}),
         need=_need(read),
-        totals_within=within or 0,
         order_total=tolerance,
-        oldest_days=OLDEST_DAYS if oldest is None else oldest,
         weights=weights,
+        **chosen,
     )
+
+
+_COUNTED: Final = (
+    ("totals", "within", "totals_within"), ("totals", "lines", "line_within"),
+    ("totals", "tax", "tax_within"), ("dates", "oldest", "oldest_days"),
+    ("bank", "recent", "recent_days"), ("terms", "discount", "discount_days"),
+    ("masterdata", "stale", "stale_days"),
+)  # fmt: skip
+"""Part, key and setting of what is counted in minor units (`totals`) or days."""
+_WEIGHED: Final = (
+    ("order", "missing", "order.missing"), ("vendor", "unknown", "vendor.unknown"),
+    ("tax", "unexpected", "tax.unexpected"), ("tax", "rate", "tax.rate"),
+    ("tax", "reason", "tax.reason_missing"), ("duplicates", "many", "duplicate.many"),
+    ("bank", "first_seen", "bank.first_seen"), ("terms", "shorter", "terms.shorter"),
+)  # fmt: skip
+"""Part, key and code of weights that have a key of their own."""
+
+
+def _particulars(part: Section) -> dict[str, Any]:
+    """Whether the law's particulars must be stated: a word, or a mapping with the limit."""
+    if not isinstance(part.entries.get("particulars"), yaml.MappingNode):
+        asked = part.chosen("particulars")
+        return {"particulars": asked} if asked else {}
+    inner = part.section("particulars")
+    found: dict[str, Any] = {}
+    if inner is not None:
+        asked, most = inner.chosen("asked"), inner.get("up_to", _amount)
+        found = {"particulars": asked} if asked else {}
+        if most is not None:
+            found["simplified_up_to"] = most
+    return found
 
 
 def rules_of(top: Section) -> tuple[CheckRule, ...]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from veridox.core.checks import CODES
+from veridox.core.facts import PARTICULARS
 from veridox.core.filetypes import NAMED
 from veridox.core.findings import PLUGINS, RULES
 from veridox.core.pipeline.definition import BODIES
@@ -73,6 +74,7 @@ def _not_yet(about: str) -> Key:
 _TEXTS: Final = Plain(many=True)
 _NUMBER: Final = Plain(kind="number")
 _WEIGHT: Final = Plain(values=("block", "warn", "note"))
+_PARTICULARS: Final = Plain(values=PARTICULARS)
 _CONDITION: Final = Plain(kind="condition")
 _NEED: Final = Plain(many=True)
 _POSTED: Final = tuple(kind.value for kind in Kind if kind in POSTED_KINDS)
@@ -204,12 +206,53 @@ PARTS: Final[dict[str, Keys]] = {
         "weights": Key(help="other weights for findings, by their codes",
                        shape=Below(part="check.weights")),
         "rules": Key(help="checks of your own", shape=Below(part="check.rule", how="list")),
-        "tax": _not_yet("tax that was not expected"),
-        "duplicates": _not_yet("bills that are much alike"),
+        "tax": Key(help="tax against the law and the vendor's usual bills",
+                   shape=Below(part="check.tax")),
+        "duplicates": Key(help="bills that are much alike; what came before always stops",
+                          shape=Below(part="check.duplicates")),
+        "bank": Key(help="accounts that are paid", shape=Below(part="check.bank")),
+        "terms": Key(help="due dates and discounts against what was agreed",
+                     shape=Below(part="check.terms")),
+        "particulars": Key(help="whether the particulars that the law asks for must be stated "
+                           "(EU VAT Directive art. 226): none when left out",
+                           shape=Below(part="check.particulars", plain=_PARTICULARS)),
+        "masterdata": Key(help="how old master data may be",
+                          shape=Below(part="check.masterdata")),
         "order_dates": _not_yet("whether the order was raised before the bill"),
     },
     "check.totals": {
         "within": Key(help="by how much sums may be off, as in 1 minor unit", shape=_NUMBER),
+        "lines": Key(help="by how much a line's amount may be off at least; 1 minor unit when "
+                     "left out", shape=_NUMBER),
+        "tax": Key(help="the same of a tax amount", shape=_NUMBER),
+    },
+    "check.tax": {
+        "unexpected": Key(help="weight of tax that is not usual for the vendor", shape=_WEIGHT),
+        "rate": Key(help="weight of a rate that does not hold on that day", shape=_WEIGHT),
+        "reason": Key(help="weight of no tax and no reason", shape=_WEIGHT),
+    },
+    "check.duplicates": {
+        "many": Key(help="weight of five bills of one total within ten days", shape=_WEIGHT),
+    },
+    "check.bank": {
+        "recent": Key(help="for how long an account is a new one, as in 30 days", shape=_NUMBER),
+        "first_seen": Key(help="weight of an account where the vendor's record has none",
+                          shape=_WEIGHT),
+    },
+    "check.terms": {
+        "shorter": Key(help="weight of a due date before the agreed one", shape=_WEIGHT),
+        "discount": Key(help="how long before its end a discount is at risk, as in 7 days",
+                        shape=_NUMBER),
+    },
+    "check.particulars": {
+        "asked": Key(help="full (art. 226) or simplified (art. 226b up to an amount)",
+                     shape=_PARTICULARS, required=True),
+        "up_to": Key(help="total up to which a simplified bill is enough, in its currency; 100 "
+                     "when left out", shape=_NUMBER),
+    },
+    "check.masterdata": {
+        "stale": Key(help="after how long without an import or sync they are told, as in 30 days",
+                     shape=_NUMBER),
     },
     "check.vendor": {
         "unknown": Key(help="weight of a vendor that is not known", shape=_WEIGHT),

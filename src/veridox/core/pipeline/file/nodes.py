@@ -222,8 +222,9 @@ class Section:
 
     def _plain(self, key: str) -> Plain:
         shape = PARTS[self.part][key].shape
-        assert isinstance(shape, Plain)  # noqa: S101 - the table of keys is ours
-        return shape
+        plain = shape.plain if isinstance(shape, Below) else shape
+        assert plain is not None  # noqa: S101 - the table of keys is ours
+        return plain
 
     def section(self, key: str) -> "Section | None":
         """A mapping below this one."""

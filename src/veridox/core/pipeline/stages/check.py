@@ -14,7 +14,7 @@ from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import AskPlugins
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
 from veridox.core.pipeline.stages.rules import ruled
-from veridox.core.pipeline.statements import acceptance_of, told
+from veridox.core.pipeline.statements import acceptance_by_two, acceptance_of, told
 from veridox.core.pipeline.states import State
 from veridox.core.reading import FIELDS, POSTED_KINDS, Kind, Origin, Reading
 
@@ -56,7 +56,10 @@ def check(definition: Definition, case: Case) -> Outcome:
     open_findings = []
     for finding in findings:
         by = None
-        if finding not in from_outside and CODES[finding.code].accepted:
+        code = CODES[finding.code]
+        if finding not in from_outside and code.second:
+            by = acceptance_by_two(finding, reading, case.statements, case.entered_by)
+        elif finding not in from_outside and code.accepted:
             by = acceptance_of(finding, reading, case.statements)
         if finding.blocks and by is None:
             open_findings.append(finding)
@@ -83,7 +86,17 @@ def _knew(facts: Facts) -> list[str]:
         said.append(f"vendor {vendor.code} {vendor.name}{chosen}")
     else:
         said.append("vendor not known")
+    said += [
+        f"for vendor {match.vendor.code} ({match.score:.0%}): {reason}"
+        for match in facts.near_vendors[:1]
+        for reason in match.reasons
+    ]
     said.append(f"billed to {entity.code} {entity.name}" if entity else "billed to: not known")
+    if facts.exchange is not None:
+        rate = facts.exchange
+        said.append(
+            f"1 {rate.currency} = {rate.rate.normalize():f} {rate.into} ({rate.source}, {rate.day})"
+        )
     if order:
         said.append(f"order {order.number}: {order.net_total} net, {order.invoiced} billed before")
     return said
