@@ -98,9 +98,9 @@ def set_up(stack: Stack, token: str) -> None:
     with Veridox(stack.url, token=token) as vx:
         for connection in connections(stack):
             vx.connections.create(connection)
-        vx.entities.import_csv(m.entities_csv().encode())
-        vx.vendors.import_csv(m.vendors_csv().encode())
-        vx.orders.import_csv(m.orders_csv().encode())
+        vx.entities.import_table(m.entities_csv().encode())
+        vx.vendors.import_table(m.vendors_csv().encode())
+        vx.orders.import_table(m.orders_csv().encode())
         vx.pipelines.publish(PIPELINE.read_text())
         known = {each["username"] for each in vx.people.list()}
         for username, (name, role) in PEOPLE.items():

@@ -116,7 +116,7 @@ def test_waiting_returns_the_documents(vx):
 
 
 def test_an_import_says_how_many(vx):
-    assert vx.vendors.import_csv(b"code,name\n")["imported"] == 6
+    assert vx.vendors.import_table(b"code,name\n")["imported"] == 6
 
 
 def test_signing_in_sends_the_token_against_forgery_and_signs_out_again():

@@ -29,7 +29,7 @@ from veridox.service.flow.actions.advance import advance
 from veridox.service.flow.actions.recheck import recheck_waiting
 from veridox.service.intake.actions.receive import upload
 from veridox.service.ledgers.posting import post
-from veridox.service.masterdata.actions import imports
+from veridox.service.masterdata.importing import import_table
 from veridox.service.people.actions.people import create_person
 from veridox.service.pipelines.actions.publish import publish
 from veridox.service.pipelines.models import PipelineVersion
@@ -60,6 +60,12 @@ def answer_of(content: bytes) -> ReadAnswer:
         readings=extract(file.pages, Source(), HINTS) if file.pages else (),
         findings=file.findings,
     )
+
+
+def table(what, content, *, preview=False, by=SYSTEM, **more):
+    """A table of master data comes in."""
+    given = content if isinstance(content, bytes) else content.encode()
+    return import_table(by, what, more.pop("name", "t.csv"), given, preview=preview, **more)
 
 
 @dataclass
@@ -117,9 +123,9 @@ def _installed() -> Installation:
         {"host": "127.0.0.1", "sender": "veridox@merrowmere.example", "security": "none"}, None,
     )  # fmt: skip
     put_connection(SYSTEM, "main-books", "ledger", {"url": "http://127.0.0.1:1"}, "token")
-    imports.import_entities(SYSTEM, m.entities_csv().encode())
-    imports.import_vendors(SYSTEM, m.vendors_csv().encode())
-    imports.import_orders(SYSTEM, m.orders_csv().encode())
+    table("entities", m.entities_csv())
+    table("vendors", m.vendors_csv())
+    table("orders", m.orders_csv())
     version = publish(SYSTEM, PIPELINE)
     go_on()  # nothing waits yet that the imports could help
     return Installation(version=version, ledger=MemoryLedger())

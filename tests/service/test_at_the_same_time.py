@@ -133,7 +133,14 @@ def test_the_same_request_sent_twice_at_once_is_done_once(installation):
 
 def test_documents_on_one_order_cleared_at_once_each_get_their_own_bill(installation):
     documents = [
-        installation.arrive(replace(bills.VET_VISIT, number=f"QV-T{index}")) for index in range(6)
+        installation.arrive(
+            replace(
+                bills.VET_VISIT,
+                number=f"QV-T{index}",
+                issued=bills.VET_VISIT.issued - timedelta(days=7 * index),
+            )
+        )
+        for index in range(6)
     ]
     together(6, lambda index: advance(SYSTEM, documents[index].pk))
     assert Document.objects.filter(state=State.CLEARED).count() == 6

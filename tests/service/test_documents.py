@@ -10,7 +10,7 @@ from PIL import Image
 from demo import bills
 from demo.drawing import LAYOUTS, delivery_note, scanned
 from demo.merrowmere import TIDEWRACK, vendors_csv
-from tests.service.conftest import SYSTEM, install, jobs, rechecked
+from tests.service.conftest import SYSTEM, install, jobs, rechecked, table
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.discard import discard
@@ -26,7 +26,6 @@ from veridox.service.flow.actions.fail import fail
 from veridox.service.intake.actions.receive import upload
 from veridox.service.intake.models import File
 from veridox.service.ledgers.models import BillReservation, Posting
-from veridox.service.masterdata.actions.imports import import_vendors
 from veridox.service.storage import originals
 from veridox.service.trail.models import Entry
 
@@ -247,7 +246,7 @@ def test_a_scan_can_be_entered_by_hand_and_posted_with_a_reason(installation, cl
                    "amount": "346.00"}],
     }  # fmt: skip
     after = correct(cleo, document.pk, document.version, entered)
-    assert codes(after) == ["page.no_text"]
+    assert codes(after) == ["page.no_text", "tax.no_id"]
     done = post(cleo, after.pk, after.version, "entered from the picture")
     assert done.state == State.CLEARED
     assert done.posting.bill["lines"][0]["amount"] == "346.00"
@@ -303,7 +302,7 @@ def test_discarding_needs_a_reason_and_ends_the_document(slip, cleo):
 def test_a_document_waits_until_its_vendor_is_imported(installation):
     document = installation.checked(bills.KIOSK)
     row = f"V3001,{TIDEWRACK.name},{TIDEWRACK.tax_id},GB,,no,no\n"
-    import_vendors(SYSTEM, (vendors_csv() + row).encode())
+    table("vendors", (vendors_csv() + row).encode())
     assert {"document_id": document.pk} in rechecked()
     advance(SYSTEM, document.pk)
     document.refresh_from_db()

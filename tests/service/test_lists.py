@@ -173,7 +173,8 @@ def test_the_day_counts_what_came_and_where_it_stands(installation, three):
 def test_the_untouched_rate_counts_what_nobody_had_a_hand_in(installation):
     now = timezone.now()
     for index, touched in enumerate((False, False, True)):
-        each = installation.checked(replace(bills.VET_VISIT, number=f"QV-{index}"))
+        issued = bills.VET_VISIT.issued - timedelta(days=7 * index)
+        each = installation.checked(replace(bills.VET_VISIT, number=f"QV-{index}", issued=issued))
         Document.objects.filter(pk=each.pk).update(state="posted", ended_at=now, touched=touched)
         each.posting.posted_at = each.file.received_at + timedelta(seconds=10 * (index + 1))
         each.posting.save()
@@ -265,7 +266,7 @@ def test_people_are_created_listed_and_changed(rules):
     created = rules.send("post", "/people", wanted)
     assert created.status_code == 201
     assert "password" not in created.json()
-    assert created.json()["may"] == ["comment", "read", "work"]
+    assert created.json()["may"] == ["accept", "comment", "read", "work"]
     assert rules.send("post", "/people", {**wanted, "username": "BO"}).status_code == 400
     changed = rules.send("patch", "/people/bo", {"role": "approver", "active": False}).json()
     assert (changed["role"], changed["active"], changed["may"]) == ("approver", False, [])

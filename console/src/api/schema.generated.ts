@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/v1/books": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands in the ledgers' books. */
+        get: operations["books_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/books/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["books_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/books/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["books_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/connections": {
         parameters: {
             query?: never;
@@ -362,6 +413,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it; another person then posts the document with a reason. */
+        post: operations["documents_prove_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/release": {
         parameters: {
             query?: never;
@@ -498,6 +566,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/entities/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With its other names, recipients and closed periods. */
+        get: operations["entities_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/entities/import": {
         parameters: {
             query?: never;
@@ -509,6 +594,23 @@ export interface paths {
         put?: never;
         /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["entities_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/entities/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["entities_sync_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -634,6 +736,178 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many of each kind, how fresh, and what waits for a second person. */
+        get: operations["masterdata_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a table may have, and what it must have. */
+        get: operations["masterdata_columns_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Changes that wait for a second person, oldest first; others by their state. */
+        get: operations["masterdata_held_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/held/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Accept what somebody else brought in. */
+        post: operations["masterdata_held_accept_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/held/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Refuse them, with why. */
+        post: operations["masterdata_held_refuse_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Imports and syncs, the newest first. */
+        get: operations["masterdata_loads_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/loads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far it is, and what came of it. */
+        get: operations["masterdata_loads_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/loads/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As CSV: row, record, fate, why. Those that are wrong say what is wrong. */
+        get: operations["masterdata_loads_rows_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/mappings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Saved mappings. */
+        get: operations["masterdata_mappings_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/masterdata/mappings/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which heading is which of our columns. */
+        get: operations["masterdata_mappings_retrieve"];
+        /** @description Save it under its name; one that is there is replaced. */
+        put: operations["masterdata_mappings_update"];
+        post?: never;
+        /** @description Forget it. */
+        delete: operations["masterdata_mappings_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -817,7 +1091,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One order. */
+        /** @description With its lines. */
         get: operations["orders_retrieve"];
         put?: never;
         post?: never;
@@ -838,6 +1112,23 @@ export interface paths {
         put?: never;
         /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["orders_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["orders_sync_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1192,6 +1483,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rates of exchange, the newest first. */
+        get: operations["rates_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rates/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["rates_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rates/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["rates_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/reports/accounts": {
         parameters: {
             query?: never;
@@ -1526,10 +1868,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One vendor. */
+        /** @description With its names, accounts, domains, and what waits for a second person. */
         get: operations["vendors_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/vendors/{code}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Propose it; it holds once a second person accepts it. */
+        post: operations["vendors_propose_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1547,6 +1906,23 @@ export interface paths {
         put?: never;
         /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
         post: operations["vendors_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/vendors/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["vendors_sync_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1614,6 +1990,28 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description What stands in the ledger's books; `reference` is our own posting's id. */
+        BookedBill: {
+            /** @default  */
+            readonly ledger: string;
+            readonly booked_as: string;
+            vendor: string;
+            vendor_name: string;
+            readonly entity: string;
+            readonly kind: string;
+            readonly number: string;
+            /** Format: date */
+            readonly issue_date: string | null;
+            readonly currency: string;
+            /** Format: decimal */
+            readonly gross_total: string;
+            /** Format: decimal */
+            readonly open_amount: string | null;
+            readonly order_number: string;
+            readonly reference: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+        };
         /** @description What came in on the day, and where its documents stand now. */
         CameIn: {
             mails: number;
@@ -1654,6 +2052,17 @@ export interface components {
         Chosen: {
             vendor: string | null;
             entity: string | null;
+        };
+        /** @description One column of a kind of master data. */
+        Column: {
+            name: string;
+            help: string;
+            needed: boolean;
+            /** @description several values in one cell, parted by | */
+            several: boolean;
+            /** @description a change waits for a second person */
+            guarded: boolean;
+            aliases: string[];
         };
         /** @description What somebody has to say. */
         CommentRequest: {
@@ -1719,6 +2128,24 @@ export interface components {
             name: string;
             good: boolean;
             steps: components["schemas"]["Step"][];
+        };
+        /** @description A rate of exchange of a day. */
+        DayRate: {
+            readonly currency: string;
+            readonly into: string;
+            /** Format: date */
+            readonly day: string;
+            /** Format: decimal */
+            readonly rate: string;
+            readonly source: string;
+        };
+        /** @description Which held changes are decided: by their ids, or all of a load or a vendor. */
+        DecideRequest: {
+            ids?: number[];
+            load?: number;
+            vendor?: string;
+            /** @default  */
+            reason: string;
         };
         /** @description A document with its reading and findings. */
         Document: {
@@ -1859,15 +2286,25 @@ export interface components {
         Entity: {
             readonly code: string;
             readonly name: string;
+            readonly names: unknown;
             readonly country: string;
             readonly currency: string;
             readonly tax_id: string;
+            readonly tax_ids: unknown;
+            readonly recipients: unknown;
+            /** @description Closed periods of its books, each as `2026-01-01 to 2026-03-31`. */
+            readonly closed: string[];
+            /** Format: date-time */
+            readonly updated_at: string;
         };
-        /** @description One of our companies that may be billed. */
+        /** @description One of our companies that may be billed, with what speaks for it. */
         EntityCandidate: {
             code: string;
             name: string;
             tax_id: string;
+            /** Format: double */
+            score: number;
+            reasons: components["schemas"]["Evidence"][];
         };
         /** @description An entry. */
         Entry: {
@@ -1893,6 +2330,22 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description One thing that speaks for a candidate, or against it. */
+        Evidence: {
+            /** @description tax id, account, sender, domain, name, address, ... */
+            what: string;
+            /** @description what the bill or its mail says */
+            said: string;
+            /** @description what the master data have */
+            ours: string;
+            /**
+             * Format: double
+             * @description 0 for what is shown and proves nothing
+             */
+            strength: number;
+            against: boolean;
+            note: string;
+        };
         /** @description A field that the pipeline declares beside the catalogue's. */
         ExtraField: {
             type: string;
@@ -1905,6 +2358,14 @@ export interface components {
             documents: number;
             files: number;
             notices: number;
+        };
+        /** @description What becomes of a row that is not as before. */
+        Fate: {
+            line: number;
+            key: string;
+            /** @description new, changed, same, held or wrong */
+            fate: string;
+            why: string;
         };
         /** @description A file with the documents in it. */
         File: {
@@ -1990,6 +2451,34 @@ export interface components {
             /** Format: date */
             last_on: string | null;
         };
+        /** @description A change of a vendor that waits for a second person, or did. */
+        HeldChange: {
+            readonly id: number;
+            vendor: string;
+            vendor_name: string;
+            ledger: string;
+            readonly column: string;
+            readonly act: string;
+            readonly before: string;
+            readonly after: string;
+            readonly by: string;
+            /** Format: date-time */
+            readonly at: string;
+            readonly load: number | null;
+            readonly state: components["schemas"]["HeldChangeStateEnum"];
+            readonly decided_by: string;
+            /** Format: date-time */
+            readonly decided_at: string | null;
+            readonly reason: string;
+        };
+        /**
+         * @description * `waits` - waits
+         *     * `accepted` - accepted
+         *     * `refused` - refused
+         *     * `replaced` - replaced
+         * @enum {string}
+         */
+        HeldChangeStateEnum: "waits" | "accepted" | "refused" | "replaced";
         /** @description Since when and why the installation is held. */
         HeldSince: {
             /** Format: date-time */
@@ -2018,15 +2507,29 @@ export interface components {
             column: string;
             before: string;
             after: string;
-            /** @description unblocked, reopened, ... or empty */
+            /** @description held, reopened, or empty */
             told: string;
         };
-        /** @description A CSV table; with `preview` nothing is kept. */
+        /** @description A table (CSV or XLSX); with `preview` nothing is kept. */
         ImportRequest: {
             /** Format: binary */
             file: string;
             /** @default false */
             preview: boolean;
+            /** @description SHA-256 of the file that was looked at: another one is refused */
+            expects?: string;
+            /**
+             * @description that its records belong to
+             * @default
+             */
+            ledger: string;
+            /**
+             * @description name of a saved mapping, or a JSON object of headings to our columns
+             * @default
+             */
+            mapping: string;
+            /** @default  */
+            sheet: string;
         };
         /** @description What an import brought, or would bring. */
         Imported: {
@@ -2037,8 +2540,21 @@ export interface components {
             new: number;
             changed: number;
             same: number;
+            /** @description of them: a part waits for a second person */
+            held: number;
             changes: components["schemas"]["ImportChange"][];
+            /** @description beside those that are listed */
+            more_changes: number;
+            fates: components["schemas"]["Fate"][];
             preview: boolean;
+            /** @description of the file */
+            sha256: string;
+            /** @description how it was read */
+            form: string;
+            /** @description columns left aside */
+            aside: string[];
+            /** @description number of the load; its rows are a file */
+            load: number;
         };
         /** @description A mail within a mail. */
         InnerLetter: {
@@ -2063,6 +2579,49 @@ export interface components {
             subject: string;
             text: string;
         };
+        /** @description One time that master data were brought in, by file or by sync. */
+        Load: {
+            readonly id: number;
+            readonly what: string;
+            readonly how: components["schemas"]["LoadHowEnum"];
+            readonly ledger: string;
+            readonly by: string;
+            readonly state: components["schemas"]["LoadStateEnum"];
+            readonly file_name: string;
+            readonly sha256: string;
+            readonly first: boolean;
+            /** @description it lists everything that there is */
+            readonly whole: boolean;
+            readonly rows: number;
+            readonly new: number;
+            readonly changed: number;
+            readonly same: number;
+            readonly gone: number;
+            readonly held: number;
+            readonly wrong: number;
+            /** @description rows that the other side has */
+            readonly expected: number | null;
+            readonly problem: string;
+            /** Format: date-time */
+            readonly begun_at: string;
+            /** Format: date-time */
+            readonly ended_at: string | null;
+        };
+        /**
+         * @description * `file` - file
+         *     * `sync` - sync
+         * @enum {string}
+         */
+        LoadHowEnum: "file" | "sync";
+        /**
+         * @description * `running` - running
+         *     * `done` - done
+         *     * `refused` - refused
+         *     * `preview` - preview
+         *     * `broken` - broken
+         * @enum {string}
+         */
+        LoadStateEnum: "running" | "done" | "refused" | "preview" | "broken";
         /** @description What would become of one mail on the server. */
         Look: {
             uid: number;
@@ -2133,6 +2692,31 @@ export interface components {
          * @enum {string}
          */
         MailPlace: "arrived" | "done" | "people" | "failed";
+        /** @description How the columns of a file are called. */
+        Mapping: {
+            name: string;
+            what: string;
+            columns?: {
+                [key: string]: string;
+            };
+            fixed?: {
+                [key: string]: string;
+            };
+            readonly saved_by: string;
+            /** Format: date-time */
+            readonly saved_at: string;
+        };
+        /** @description How the columns of a file are called. */
+        MappingRequest: {
+            name: string;
+            what: string;
+            columns?: {
+                [key: string]: string;
+            };
+            fixed?: {
+                [key: string]: string;
+            };
+        };
         /**
          * @description * `comment` - comment
          *     * `correct` - correct
@@ -2278,6 +2862,8 @@ export interface components {
             /** Format: date */
             readonly ordered_on: string | null;
             readonly closed: boolean;
+            /** Format: date-time */
+            readonly gone_at: string | null;
             /** Format: decimal */
             readonly net_total: string;
             lines: components["schemas"]["OrderLine"][];
@@ -2329,8 +2915,18 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedBookedBillList: {
+            results: components["schemas"]["BookedBill"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedConnectionList: {
             results: components["schemas"]["Connection"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedDayRateList: {
+            results: components["schemas"]["DayRate"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -2351,6 +2947,21 @@ export interface components {
         };
         PaginatedFileList: {
             results: components["schemas"]["File"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedHeldChangeList: {
+            results: components["schemas"]["HeldChange"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedLoadList: {
+            results: components["schemas"]["Load"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedMappingList: {
+            results: components["schemas"]["Mapping"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -2576,6 +3187,16 @@ export interface components {
             status: number;
             detail: string;
         };
+        /** @description A value of a vendor that has several of them. */
+        ProposeRequest: {
+            column: string;
+            value: string;
+        };
+        /** @description How a finding was proven to be harmless, for a second person to accept. */
+        ProveRequest: {
+            code: string;
+            how: string;
+        };
         /** @description A queue with what waits in it. */
         Queue: {
             queue: string;
@@ -2768,10 +3389,11 @@ export interface components {
          * @description * `read` - read
          *     * `comment` - comment
          *     * `work` - work
+         *     * `accept` - accept
          *     * `admin` - admin
          * @enum {string}
          */
-        ScopesEnum: "read" | "comment" | "work" | "admin";
+        ScopesEnum: "read" | "comment" | "work" | "accept" | "admin";
         /** @description The best of each kind. */
         Search: {
             documents: components["schemas"]["DocumentRow"][];
@@ -2809,6 +3431,19 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "check" | "read";
+        /** @description How one kind of master data stands. */
+        Standing: {
+            what: string;
+            count: number;
+            /**
+             * Format: date-time
+             * @description when it was last brought in
+             */
+            fresh: string | null;
+            /** @description changes that wait for a second person */
+            held: number;
+            running: components["schemas"]["Load"] | null;
+        };
         /** @description How many documents stand where. */
         StateCount: {
             state: string;
@@ -2824,6 +3459,12 @@ export interface components {
         Story: {
             events: components["schemas"]["Event"][];
             readings: components["schemas"]["ReadingVersion"][];
+        };
+        /** @description From which ledger; `whole` asks for everything, not only for what changed. */
+        SyncRequest: {
+            ledger: string;
+            /** @default false */
+            whole: boolean;
         };
         /** @description For whom, and whether from somebody who has it. */
         TakeRequest: {
@@ -3044,6 +3685,8 @@ export interface components {
         };
         /** @description A vendor. */
         Vendor: {
+            /** @default  */
+            readonly ledger: string;
             readonly code: string;
             readonly name: string;
             readonly tax_id: string;
@@ -3051,6 +3694,16 @@ export interface components {
             readonly email: string;
             readonly needs_order: boolean;
             readonly blocked: boolean;
+            readonly terms: string;
+            readonly treatment: string;
+            /** @description usual rates of tax, as text */
+            readonly rates: unknown;
+            readonly group: string;
+            readonly language: string;
+            readonly merged_into: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly synced: unknown;
             /** Format: date-time */
             readonly updated_at: string;
         };
@@ -3060,8 +3713,62 @@ export interface components {
             name: string;
             tax_id: string;
             blocked: boolean;
+            /**
+             * Format: double
+             * @description from 0 to 1, all evidence together
+             */
+            score: number;
+            /** @description what speaks for it, in one line */
             evidence: string;
+            reasons: components["schemas"]["Evidence"][];
         };
+        /** @description A vendor with all that it has several of, and what waits for a second person. */
+        VendorDetail: {
+            /** @default  */
+            readonly ledger: string;
+            readonly code: string;
+            readonly name: string;
+            readonly tax_id: string;
+            readonly country: string;
+            readonly email: string;
+            readonly needs_order: boolean;
+            readonly blocked: boolean;
+            readonly terms: string;
+            readonly treatment: string;
+            /** @description usual rates of tax, as text */
+            readonly rates: unknown;
+            readonly group: string;
+            readonly language: string;
+            readonly merged_into: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly synced: unknown;
+            /** Format: date-time */
+            readonly updated_at: string;
+            marks: components["schemas"]["VendorMark"][];
+            /** @description Changes that wait. */
+            readonly held: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description A name, account, domain, ... of a vendor; `since` is when an account came in. */
+        VendorMark: {
+            readonly kind: components["schemas"]["VendorMarkKindEnum"];
+            readonly value: string;
+            /** Format: date */
+            readonly since: string | null;
+        };
+        /**
+         * @description * `name` - name
+         *     * `tax id` - tax id
+         *     * `account` - account
+         *     * `sender` - sender
+         *     * `domain` - domain
+         *     * `address` - address
+         *     * `payee` - payee
+         * @enum {string}
+         */
+        VendorMarkKindEnum: "name" | "tax id" | "account" | "sender" | "domain" | "address" | "payee";
         /** @description A version with its text, and all that it was joined with. */
         Version: {
             pipeline: string;
@@ -3182,6 +3889,111 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    books_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "issue_date" | "-issue_date" | "gross_total" | "-gross_total";
+                /** @description words of code, number or name */
+                search?: string;
+                /** @description vendor code */
+                vendor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedBookedBillList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    books_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    books_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     connections_list: {
         parameters: {
             query?: {
@@ -3994,6 +4806,44 @@ export interface operations {
             };
         };
     };
+    documents_prove_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     documents_release_create: {
         parameters: {
             query?: never;
@@ -4324,6 +5174,35 @@ export interface operations {
             };
         };
     };
+    entities_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entity"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     entities_import_create: {
         parameters: {
             query?: never;
@@ -4343,6 +5222,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    entities_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
                 };
             };
             default: {
@@ -4603,6 +5516,389 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Peek"];
                 };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_columns_list: {
+        parameters: {
+            query?: {
+                /** @description entities, vendors, orders, rates, books */
+                what?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Column"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_held_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description number of a load */
+                load?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+                /** @description waits, accepted, refused, replaced */
+                state?: string;
+                /** @description vendor code */
+                vendor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedHeldChangeList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_held_accept_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DecideRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldChange"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_held_refuse_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DecideRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldChange"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_loads_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id";
+                /** @description entities, vendors, orders, rates, books */
+                what?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedLoadList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_loads_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_loads_rows_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_mappings_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "name" | "-name";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedMappingList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_mappings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_mappings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    masterdata_mappings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: {
                 headers: {
@@ -5004,6 +6300,8 @@ export interface operations {
                 closed?: string;
                 /** @description `next` of the page before */
                 cursor?: string;
+                /** @description entity code */
+                entity?: string;
                 /** @description rows a page */
                 limit?: number;
                 /** @description a dash for descending */
@@ -5039,7 +6337,10 @@ export interface operations {
     };
     orders_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description entity code */
+                entity?: string;
+            };
             header?: never;
             path: {
                 number: string;
@@ -5085,6 +6386,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
                 };
             };
             default: {
@@ -5866,6 +7201,107 @@ export interface operations {
             };
         };
     };
+    rates_list: {
+        parameters: {
+            query?: {
+                /** @description ISO 4217 */
+                currency?: string;
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "day" | "-day";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedDayRateList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rates_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rates_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reports_accounts_list: {
         parameters: {
             query?: {
@@ -6577,6 +8013,8 @@ export interface operations {
             query?: {
                 /** @description `next` of the page before */
                 cursor?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
                 /** @description rows a page */
                 limit?: number;
                 /** @description a dash for descending */
@@ -6610,7 +8048,10 @@ export interface operations {
     };
     vendors_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description name of the ledger connection */
+                ledger?: string;
+            };
             header?: never;
             path: {
                 code: string;
@@ -6624,7 +8065,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Vendor"];
+                    "application/json": components["schemas"]["VendorDetail"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    vendors_propose_create: {
+        parameters: {
+            query?: {
+                /** @description name of the ledger connection */
+                ledger?: string;
+            };
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldChange"];
                 };
             };
             default: {
@@ -6656,6 +8136,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    vendors_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
                 };
             };
             default: {

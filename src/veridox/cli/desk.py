@@ -177,6 +177,20 @@ def post(session: Session, document: int, reason: str) -> None:
 
 @desk.command()
 @click.argument("document", type=int)
+@click.argument("code")
+@click.option("--how", required=True, help="Whom you called, and where you had the number from.")
+@pass_session
+def prove(session: Session, document: int, code: str, how: str) -> None:
+    """Say how a finding was proven that takes two people; another person then posts it.
+
+    Example: veridox desk prove 12 bank.changed --how "called the number in the contract of 2024"
+    """
+    seen = session.client.documents.get(document)
+    tell(session.client.documents.prove(seen, code, how))
+
+
+@desk.command()
+@click.argument("document", type=int)
 @click.option("--reason", required=True, help="Why, for the trail.")
 @pass_session
 def discard(session: Session, document: int, reason: str) -> None:

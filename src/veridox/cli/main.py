@@ -9,6 +9,7 @@ from veridox import __version__
 from veridox.cli import (
     desk,
     documents,
+    loads,
     mail,
     masterdata,
     outside,
@@ -66,6 +67,10 @@ for _command in (
     masterdata.entity,
     masterdata.vendor,
     masterdata.order,
+    masterdata.rate,
+    masterdata.books,
+    loads.load,
+    loads.mapping,
     setup_side.connection,
     people.person,
     setup_side.token,

@@ -1,47 +1,15 @@
-"""`veridox entity`, `vendor`, `order`: lists and imports."""
+"""`veridox entity`, `vendor`, `order`, `rate`, `books`."""
 
 import itertools
-from pathlib import Path
+from collections.abc import Callable
+from decimal import Decimal
+from typing import Any
 
 import click
 
-from veridox.cli.output import json_option, limit_option, pairs, print_json, print_table
+from veridox.cli.output import json_option, limit_option, moment, pairs, print_json, print_table
+from veridox.cli.records import add_import, add_list, add_sync, plain
 from veridox.cli.session import Session, pass_session
-from veridox.client.veridox import Records
-
-TABLE = click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-
-
-PREVIEW = click.option("--preview", is_flag=True, help="Show what would change; keep nothing.")
-MOST = 40
-"""Changes that are shown on the screen."""
-
-
-def _import(records: Records, file: Path, what: str, preview: bool) -> None:
-    done = records.import_csv(file.read_bytes(), file.name, preview=preview)
-    begin = "would import" if preview else "imported"
-    click.echo(
-        f"{begin} {done['rows']} {what}: {done['new']} new, {done['changed']} changed, "
-        f"{done['same']} as before"
-    )
-    # What somebody should look at comes first.
-    changes = sorted(done["changes"], key=lambda each: (not each["told"], each["line"]))
-    if changes:
-        print_table(
-            ("row", "record", "column", "before", "after", "look at"),
-            (
-                (
-                    each["line"], each["key"], each["column"], each["before"] or "(empty)",
-                    each["after"] or "(empty)", each["told"],
-                )
-                for each in changes[:MOST]
-            ),
-            right=("row",),
-        )  # fmt: skip
-    if len(changes) > MOST:
-        click.echo(f"and {len(changes) - MOST} more changes")
-    if preview:
-        click.echo("nothing was kept; without --preview it is")
 
 
 @click.group()
@@ -49,71 +17,198 @@ def entity() -> None:
     """Our own companies."""
 
 
-@entity.command("import")
-@TABLE
-@PREVIEW
-@pass_session
-def entity_import(session: Session, file: Path, preview: bool) -> None:
-    """Import entities from CSV (code, name, country, currency, tax_id)."""
-    _import(session.client.entities, file, "entities", preview)
+add_import(entity, "entities", "veridox entity import entities.csv --preview")
+add_sync(entity, "entities")
+add_list(
+    entity, "entities", "All entities.",
+    ("code", "name", "country", "currency", "tax id", "recipients"),
+    lambda r: (r["code"], r["name"], r["country"], r["currency"], r["tax_id"],
+               ", ".join(r["recipients"])),
+)  # fmt: skip
 
 
-@entity.command("list")
+@entity.command("show")
+@click.argument("code")
 @json_option
 @pass_session
-def entity_list(session: Session, as_json: bool) -> None:
-    """All entities."""
-    rows = list(session.client.entities.list())
+def entity_show(session: Session, code: str, as_json: bool) -> None:
+    """One of our companies, with its other names and closed periods."""
+    row = session.client.entities.get(code)
     if as_json:
-        print_json(rows)
-    else:
-        columns = ("code", "name", "country", "currency", "tax_id")
-        print_table(columns, ([row[column] for column in columns] for row in rows))
+        print_json(row)
+        return
+    pairs([(name.replace("_", " "), " | ".join(value) if isinstance(value, list) else value)
+           for name, value in row.items() if name != "updated_at"])  # fmt: skip
+
+
+# -- vendors
 
 
 @click.group()
 def vendor() -> None:
-    """Vendors of the master data."""
+    """Vendors of the master data, and what waits for a second person."""
 
 
-@vendor.command("import")
-@TABLE
-@PREVIEW
+add_import(vendor, "vendors", "veridox vendor import vendors.xlsx --preview")
+add_sync(vendor, "vendors")
+add_list(
+    vendor, "vendors", "Vendors by code.",
+    ("code", "name", "tax id", "country", "terms", "usual tax", "needs order", "stands"),
+    lambda r: (r["code"], r["name"], r["tax_id"], r["country"], r["terms"], _usual(r),
+               "yes" if r["needs_order"] else "no", _stands(r)),
+    filters=(("search", "Code or words of the name."), ("ledger", "Only of this ledger.")),
+)  # fmt: skip
+
+
+def _usual(row: dict[str, Any]) -> str:
+    rates = ", ".join(f"{each} %" for each in row["rates"])
+    return " ".join(filter(None, (row["treatment"], rates)))
+
+
+def _stands(row: dict[str, Any]) -> str:
+    if row["gone_at"]:
+        return "gone"
+    return "blocked" if row["blocked"] else ""
+
+
+@vendor.command("show")
+@click.argument("code")
+@click.option("--ledger", default="", help="Where several ledgers have the code.")
+@json_option
 @pass_session
-def vendor_import(session: Session, file: Path, preview: bool) -> None:
-    """Import vendors from CSV (code, name, tax_id, country, email, needs_order, blocked).
+def vendor_show(session: Session, code: str, ledger: str, as_json: bool) -> None:
+    """One vendor with its names, accounts and domains, and what waits."""
+    row = session.client.vendors.get(code, ledger=ledger)
+    if as_json:
+        print_json(row)
+        return
+    marks: dict[str, list[str]] = {}
+    for mark in row["marks"]:
+        since = f" (since {mark['since']})" if mark["since"] else ""
+        marks.setdefault(mark["kind"], []).append(f"{mark['value']}{since}")
+    pairs(
+        [
+            ("vendor", f"{row['code']} {row['name']}"),
+            ("ledger", row["ledger"]),
+            ("stands", _stands(row)),
+            ("tax id", row["tax_id"]),
+            ("country", row["country"]),
+            ("contact", row["email"]),
+            ("needs order", "yes" if row["needs_order"] else "no"),
+            ("terms", row["terms"]),
+            ("usual tax", _usual(row)),
+            ("group", row["group"]),
+            ("language", row["language"]),
+            ("merged into", row["merged_into"]),
+            *((f"{kind}{'s' if len(found) > 1 else ''}", ", ".join(found))
+              for kind, found in marks.items()),
+            ("by sync", ", ".join(row["synced"])),
+        ]
+    )  # fmt: skip
+    if row["held"]:
+        click.echo("\nwaits for a second person:")
+        show_held(row["held"])
 
-    Columns that the table lacks stay as they are. Documents that wait because of their
-    vendor are checked again.
-    """
-    _import(session.client.vendors, file, "vendors", preview)
+
+def show_held(rows: list[dict[str, Any]]) -> None:
+    """Changes that wait, or did."""
+    print_table(
+        ("id", "vendor", "column", "before", "after", "brought in by", "at", "stands"),
+        (
+            (
+                r["id"], f"{r['vendor']} {r['vendor_name']}", r["column"],
+                r["before"] or "(empty)", r["after"], r["by"].partition(":")[2] or r["by"],
+                moment(r["at"]), r["state"],
+            )
+            for r in rows
+        ),
+        right=("id",),
+    )  # fmt: skip
 
 
-@vendor.command("list")
-@click.option("--search", help="Code or words of the name.")
+@vendor.command("held")
+@click.option(
+    "--state",
+    type=click.Choice(["waits", "accepted", "refused", "replaced"]),
+    default="waits",
+    show_default=True,
+)
+@click.option("--vendor", "code", help="Only of this vendor.")
+@click.option("--load", type=int, help="Only of this import or sync.")
 @limit_option
 @json_option
 @pass_session
-def vendor_list(session: Session, search: str | None, limit: int, as_json: bool) -> None:
-    """Vendors by code."""
-    rows = list(itertools.islice(session.client.vendors.list(search=search), limit))
+def vendor_held(
+    session: Session, state: str, code: str | None, load: int | None, limit: int, as_json: bool
+) -> None:  # fmt: skip
+    """Changes of accounts, contacts, domains and blocks that wait for a second person."""
+    found = session.client.masterdata.held(state=state, vendor=code, load=load)
+    rows = list(itertools.islice(found, limit))
     if as_json:
         print_json(rows)
-        return
-    print_table(
-        ("code", "name", "tax id", "country", "needs order", "blocked"),
-        (
-            (
-                row["code"],
-                row["name"],
-                row["tax_id"],
-                row["country"],
-                "yes" if row["needs_order"] else "no",
-                "blocked" if row["blocked"] else "",
-            )
-            for row in rows
-        ),
-    )
+    elif rows:
+        show_held(rows)
+    else:
+        click.echo("nothing waits" if state == "waits" else f"nothing is {state}")
+
+
+def _which(command: Callable[..., None]) -> Callable[..., None]:
+    command = click.option("--vendor", "code", help="All of this vendor.")(command)
+    command = click.option("--load", type=int, help="All of this import or sync.")(command)
+    return click.argument("ids", nargs=-1, type=int)(command)
+
+
+def _chosen(ids: tuple[int, ...], load: int | None, code: str | None) -> dict[str, Any]:
+    if not ids and load is None and code is None:
+        raise click.UsageError("name the changes by their ids, --load or --vendor")
+    which: dict[str, Any] = {"ids": list(ids)}
+    return which | ({"load": load} if load is not None else {}) | ({"vendor": code} if code else {})
+
+
+@vendor.command("accept")
+@_which
+@click.option("--reason", default="", help="How it was made sure.")
+@pass_session
+def vendor_accept(
+    session: Session, ids: tuple[int, ...], load: int | None, code: str | None, reason: str
+) -> None:
+    """Let changes hold that somebody else brought in.
+
+    Example: veridox vendor accept 14 15 --reason "called under the number of the contract"
+    """
+    rows = session.client.masterdata.accept(**_chosen(ids, load, code), reason=reason)
+    click.echo(f"{len(rows)} {'change holds' if len(rows) == 1 else 'changes hold'} now")
+    show_held(rows)
+
+
+@vendor.command("refuse")
+@_which
+@click.option("--reason", required=True, help="Why it shall not hold.")
+@pass_session
+def vendor_refuse(
+    session: Session, ids: tuple[int, ...], load: int | None, code: str | None, reason: str
+) -> None:
+    """Have changes never hold."""
+    rows = session.client.masterdata.refuse(**_chosen(ids, load, code), reason=reason)
+    click.echo(f"{len(rows)} {'change is' if len(rows) == 1 else 'changes are'} refused")
+    show_held(rows)
+
+
+@vendor.command("propose")
+@click.argument("code")
+@click.argument("column")
+@click.argument("value")
+@pass_session
+def vendor_propose(session: Session, code: str, column: str, value: str) -> None:
+    """Propose a name, account, domain or the like; another person accepts it.
+
+    Example: veridox vendor propose V1001 names "Brinefold Marine Feeds"
+    """
+    row = session.client.masterdata.propose(code, column, value)
+    click.echo(f"proposed; another person lets it hold: veridox vendor accept {row['id']}")
+
+
+# -- orders
 
 
 @click.group()
@@ -121,60 +216,33 @@ def order() -> None:
     """Purchase orders."""
 
 
-@order.command("import")
-@TABLE
-@PREVIEW
-@pass_session
-def order_import(session: Session, file: Path, preview: bool) -> None:
-    """Import orders from CSV, one row a line (see docs/guide.md for the columns)."""
-    _import(session.client.orders, file, "orders", preview)
+add_import(order, "orders", "veridox order import orders.csv")
+add_sync(order, "orders")
+add_list(
+    order, "orders", "Orders by number.",
+    ("number", "entity", "vendor", "ordered", "lines", "net total", "state"),
+    lambda r: (r["number"], r["entity"], f"{r['vendor']} {r['vendor_name']}", r["ordered_on"],
+               len(r["lines"]), f"{plain(r['net_total'])} {r['currency']}", _order_state(r)),
+    right=("lines", "net total"),
+    filters=(("search", "Number or words of the vendor's name."), ("vendor", "Vendor code."),
+             ("entity", "Entity code."), ("closed", "yes or no.")),
+)  # fmt: skip
 
 
-@order.command("list")
-@click.option("--search", help="Number or words of the vendor's name.")
-@limit_option
-@json_option
-@pass_session
-def order_list(session: Session, search: str | None, limit: int, as_json: bool) -> None:
-    """Orders by number."""
-    rows = list(itertools.islice(session.client.orders.list(search=search), limit))
-    if as_json:
-        print_json(rows)
-        return
-    print_table(
-        ("number", "entity", "vendor", "ordered", "lines", "net total", "state"),
-        (
-            (
-                row["number"],
-                row["entity"],
-                f"{row['vendor']} {row['vendor_name']}",
-                row["ordered_on"],
-                len(row["lines"]),
-                f"{float_free(row['net_total'])} {row['currency']}",
-                "closed" if row["closed"] else "open",
-            )
-            for row in rows
-        ),
-        right=("lines", "net total"),
-    )
-
-
-def float_free(text: str) -> str:
-    """A decimal text with two places at least and no trailing zeros beyond."""
-    from decimal import Decimal
-
-    number = Decimal(text)
-    places = max(2, -int(number.normalize().as_tuple().exponent))
-    return f"{number:,.{places}f}"
+def _order_state(row: dict[str, Any]) -> str:
+    if row["gone_at"]:
+        return "gone"
+    return "closed" if row["closed"] else "open"
 
 
 @order.command("show")
 @click.argument("number")
+@click.option("--entity", "code", default="", help="Where several companies have the number.")
 @json_option
 @pass_session
-def order_show(session: Session, number: str, as_json: bool) -> None:
+def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
     """One order with its lines."""
-    row = session.client.orders.get(number)
+    row = session.client.orders.get(number, entity=code)
     if as_json:
         print_json(row)
         return
@@ -184,8 +252,8 @@ def order_show(session: Session, number: str, as_json: bool) -> None:
             ("vendor", f"{row['vendor']} {row['vendor_name']}"),
             ("entity", row["entity"]),
             ("ordered", row["ordered_on"]),
-            ("net total", f"{float_free(row['net_total'])} {row['currency']}"),
-            ("state", "closed" if row["closed"] else "open"),
+            ("net total", f"{plain(row['net_total'])} {row['currency']}"),
+            ("state", _order_state(row)),
         ]
     )
     click.echo()
@@ -196,11 +264,49 @@ def order_show(session: Session, number: str, as_json: bool) -> None:
                 line["position"],
                 line["item_code"],
                 line["description"],
-                float_free(line["quantity"]).removesuffix(".00"),
+                plain(line["quantity"]).removesuffix(".00"),
                 line["unit"],
-                float_free(line["unit_price"]),
+                plain(line["unit_price"]),
             )
             for line in row["lines"]
         ),
         right=("line", "quantity", "price"),
     )
+
+
+# -- rates and books
+
+
+@click.group()
+def rate() -> None:
+    """Rates of exchange by day."""
+
+
+add_import(rate, "rates", "veridox rate import rates.csv")
+add_sync(rate, "rates")
+add_list(
+    rate, "rates", "Rates, the newest first.",
+    ("day", "one", "is", "of", "source"),
+    lambda r: (r["day"], r["currency"], f"{Decimal(r['rate']).normalize():f}", r["into"],
+               r["source"]),
+    right=("is",), filters=(("currency", "On either side."),),
+)  # fmt: skip
+
+
+@click.group()
+def books() -> None:
+    """What stands in the ledgers' books."""
+
+
+add_import(books, "books", "veridox books import listing.xlsx --ledger main-books")
+add_sync(books, "books")
+add_list(
+    books, "books", "Bills and credits as the ledger lists them, the newest first.",
+    ("booked as", "vendor", "number", "issued", "total", "open", "order", "ours"),
+    lambda r: (r["booked_as"], f"{r['vendor']} {r['vendor_name']}", r["number"], r["issue_date"],
+               f"{plain(r['gross_total'])} {r['currency']}", plain(r["open_amount"]),
+               r["order_number"], "yes" if r["reference"] else ""),
+    right=("total", "open"),
+    filters=(("search", "Number of the vendor or of the ledger."), ("vendor", "Vendor code."),
+             ("ledger", "Only of this ledger.")),
+)  # fmt: skip

@@ -58,6 +58,10 @@ class Documents:
         """Let it through although something was found."""
         return self._act(document, "post", reason)
 
+    def prove(self, document: Document, code: str, how: str) -> Document:
+        """Say how a finding was proven that takes two people; another one then posts it."""
+        return self._send(document, "prove", {"code": code, "how": how})
+
     def discard(self, document: Document, reason: str) -> Document:
         """End it without posting."""
         return self._act(document, "discard", reason)

@@ -11,6 +11,7 @@ import httpx
 
 from veridox.client.documents import Documents
 from veridox.client.errors import ReportError, WaitedTooLongError
+from veridox.client.masterdata import MasterData, MasterRecords
 from veridox.client.pipelines import Pipelines
 from veridox.client.records import File, document_of, file_of, part_of
 from veridox.client.transport import Transport
@@ -129,22 +130,6 @@ class Records:
         path = f"{self._path}/export"
         return self._transport.send("GET", path, params={"as": form, **filters}).content
 
-    def import_csv(
-        self, content: bytes, name: str = "table.csv", *, preview: bool = False
-    ) -> dict[str, Any]:
-        """Import a CSV table; tells how many records are new, changed and as before.
-
-        With `preview` nothing is kept. `changes` lists every value that differs; `told`
-        says which of them somebody should look at (unblocked, reopened, contact changed).
-        """
-        answer: dict[str, Any] = self._transport.send(
-            "POST",
-            f"{self._path}/import",
-            files={"file": (name, content)},
-            data={"preview": "true"} if preview else {},
-        ).json()
-        return answer
-
 
 class Veridox:
     """A service, by address and token. Use it as a context manager.
@@ -168,9 +153,12 @@ class Veridox:
         self.files = Files(self._transport)
         self.documents = Documents(self._transport)
         self.messages = Records(self._transport, "/messages")
-        self.entities = Records(self._transport, "/entities")
-        self.vendors = Records(self._transport, "/vendors")
-        self.orders = Records(self._transport, "/orders")
+        self.entities = MasterRecords(self._transport, "entities")
+        self.vendors = MasterRecords(self._transport, "vendors")
+        self.orders = MasterRecords(self._transport, "orders")
+        self.rates = MasterRecords(self._transport, "rates")
+        self.books = MasterRecords(self._transport, "books")
+        self.masterdata = MasterData(self._transport)
         self.pipelines = Pipelines(self._transport)
         self.connections = Records(self._transport, "/connections")
         self.people = Records(self._transport, "/people")

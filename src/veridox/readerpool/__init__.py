@@ -1,6 +1,13 @@
 """Limited reader processes: the only place where foreign bytes are parsed."""
 
 from veridox.readerpool.crew import PoolLimits, ReaderStoppedError
-from veridox.readerpool.pool import ReadAnswer, ReaderPool, stopped_finding
+from veridox.readerpool.pool import ReadAnswer, ReaderPool, TableAnswer, stopped_finding
 
-__all__ = ["PoolLimits", "ReadAnswer", "ReaderPool", "ReaderStoppedError", "stopped_finding"]
+__all__ = [
+    "PoolLimits",
+    "ReadAnswer",
+    "ReaderPool",
+    "ReaderStoppedError",
+    "TableAnswer",
+    "stopped_finding",
+]

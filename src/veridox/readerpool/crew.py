@@ -61,6 +61,9 @@ OCR_LIMITS = PoolLimits(
 )  # fmt: skip
 """Limits of readers that read pictures."""
 
+TABLE_LIMITS = PoolLimits(data_bytes=900 * 2**20, cpu_seconds=120, wall_seconds=240.0, tasks=20)
+"""Limits of readers of tables: a million rows are no document."""
+
 
 class Reader:
     """One child process."""

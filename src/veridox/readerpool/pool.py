@@ -1,7 +1,9 @@
 """The pool: what readers are asked, and what their answers mean."""
 
 import hashlib
-from collections.abc import Iterable
+import io
+import json
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, fields
 from datetime import datetime
 from typing import Any, Self
@@ -11,6 +13,7 @@ from veridox.core.readers.mail.content import Became, Letter, MailContent, MailF
 from veridox.core.reading import ExtraField, Reading, reading_from_json
 from veridox.readerpool.crew import (
     OCR_LIMITS,
+    TABLE_LIMITS,
     Answer,
     Crew,
     PoolLimits,
@@ -54,6 +57,29 @@ class ReadAnswer:
     pictures: dict[int, bytes] = field(default_factory=dict)
 
 
+@dataclass(frozen=True, kw_only=True, slots=True)
+class TableAnswer:
+    """What a table says.
+
+    Attributes:
+        header: its headings.
+        form: how it was read, for people.
+        problems: of single cells: `row`, `column`, `message`.
+        lines: its rows as JSON lines, `[number, [cell, ...]]`.
+    """
+
+    header: tuple[str, ...]
+    form: str
+    problems: tuple[dict[str, Any], ...]
+    lines: bytes
+
+    def rows(self) -> Iterator[tuple[int, list[str]]]:
+        """Each row with its number in the file."""
+        for line in io.BytesIO(self.lines):
+            number, cells = json.loads(line)
+            yield number, cells
+
+
 def _moment(text: str | None) -> datetime | None:
     return datetime.fromisoformat(text) if text else None
 
@@ -89,6 +115,7 @@ class ReaderPool:
     def __post_init__(self) -> None:
         self.plain = Crew(self.size, self.limits)
         self.seeing = Crew(self.size, self.ocr_limits)
+        self.tables = Crew(1, TABLE_LIMITS)
         self._converted: dict[bytes, bytes] = {}
 
     def _read(self, header: dict[str, Any], blobs: list[bytes]) -> Answer:
@@ -221,6 +248,25 @@ class ReaderPool:
             raise LookupError(answer["problem"]["message"])
         return answer
 
+    def table(self, content: bytes, sheet: str = "") -> TableAnswer:
+        """A table of master data (CSV or XLSX) as rows of text.
+
+        Args:
+            content: the file.
+            sheet: of a spreadsheet; the first one when empty.
+
+        Raises:
+            ReaderStoppedError: the file stops the reader.
+            LookupError: it is no table; says why.
+        """
+        answer, blobs = self.tables.run({"task": "table", "sheet": sheet}, [content])
+        if "problem" in answer:
+            raise LookupError(answer["problem"]["message"])
+        return TableAnswer(
+            header=tuple(answer["header"]), form=answer["form"],
+            problems=tuple(answer["problems"]), lines=blobs[0],
+        )  # fmt: skip
+
     def warm_up(self) -> None:
         """Start all plain readers now, so that whoever comes first need not wait for one."""
         self.plain.warm_up()
@@ -229,6 +275,7 @@ class ReaderPool:
         """End all idle readers."""
         self.plain.close()
         self.seeing.close()
+        self.tables.close()
 
     def __enter__(self) -> Self:
         return self

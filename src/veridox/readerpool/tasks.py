@@ -19,6 +19,7 @@ from veridox.core.readers.opened import FilePages
 from veridox.core.readers.paper import PaperProblemError
 from veridox.core.readers.pdf import PdfProblemError, page_picture
 from veridox.core.readers.sniff import sniff
+from veridox.core.readers.tables import TableProblemError, table_as_lines
 from veridox.core.readers.xml import XmlProblemError
 from veridox.core.reading import ExtraField, Source, reading_to_json
 
@@ -157,6 +158,15 @@ def words(header: dict[str, Any], blobs: list[bytes]) -> Answer:
     return _page(page, words=True), []
 
 
+def table(header: dict[str, Any], blobs: list[bytes]) -> Answer:
+    """A table's headings, and its rows as JSON lines."""
+    try:
+        told, lines = table_as_lines(blobs[0], header.get("sheet", ""))
+    except TableProblemError as problem:
+        return _problem("table", str(problem))
+    return told, [lines]
+
+
 def _problem(code: str, message: str) -> Answer:
     return {"problem": {"code": code, "message": message}}, []
 
@@ -167,4 +177,5 @@ TASKS: dict[str, Callable[[dict[str, Any], list[bytes]], Answer]] = {
     "picture": picture,
     "shown": shown,
     "words": words,
+    "table": table,
 }

@@ -9,6 +9,7 @@ from veridox.service.api import (
     desk,
     documents,
     house,
+    loads,
     mail,
     masterdata,
     notices,
@@ -21,6 +22,7 @@ from veridox.service.api import (
     trying,
 )
 from veridox.service.api.health import Health
+from veridox.service.masterdata.columns import KINDS
 from veridox.service.web.console import console
 
 V1 = "api/v1/"
@@ -51,6 +53,7 @@ urlpatterns = [
     path(V1 + "documents/<int:pk>/parties", documents.DocumentParties.as_view()),
     path(V1 + "documents/<int:pk>/restore", documents.DocumentRestore.as_view()),
     path(V1 + "documents/<int:pk>/post", desk.DocumentPost.as_view()),
+    path(V1 + "documents/<int:pk>/prove", desk.DocumentProve.as_view()),
     path(V1 + "documents/<int:pk>/discard", desk.DocumentDiscard.as_view()),
     path(V1 + "documents/<int:pk>/again", desk.DocumentAgain.as_view()),
     path(V1 + "documents/<int:pk>/reopen", desk.DocumentReopen.as_view()),
@@ -82,13 +85,29 @@ urlpatterns = [
     path(V1 + "notices/<int:pk>/again", notices.NoticeAgain.as_view()),
     path(V1 + "service", house.Service.as_view()),
     path(V1 + "service/go-on", house.ServiceGoOn.as_view()),
+    *(
+        path(f"{V1}{what}/{act}", view.as_view(what=what))
+        for what in KINDS
+        for act, view in (("import", loads.Import), ("sync", loads.Sync))
+    ),
     path(V1 + "entities", masterdata.EntityList.as_view()),
-    path(V1 + "entities/import", masterdata.EntityImport.as_view()),
+    path(V1 + "entities/<str:code>", masterdata.EntityDetail.as_view()),
     path(V1 + "vendors", masterdata.VendorList.as_view()),
-    path(V1 + "vendors/import", masterdata.VendorImport.as_view()),
+    path(V1 + "vendors/<str:code>/propose", masterdata.VendorPropose.as_view()),
     path(V1 + "vendors/<str:code>", masterdata.VendorDetail.as_view()),
     path(V1 + "orders", masterdata.OrderList.as_view()),
-    path(V1 + "orders/import", masterdata.OrderImport.as_view()),
+    path(V1 + "rates", masterdata.RateList.as_view()),
+    path(V1 + "books", masterdata.BookList.as_view()),
+    path(V1 + "masterdata", loads.Standing.as_view()),
+    path(V1 + "masterdata/columns", loads.Columns.as_view()),
+    path(V1 + "masterdata/loads", loads.LoadList.as_view()),
+    path(V1 + "masterdata/loads/<int:pk>", loads.LoadDetail.as_view()),
+    path(V1 + "masterdata/loads/<int:pk>/rows", loads.LoadRows.as_view()),
+    path(V1 + "masterdata/held", loads.HeldList.as_view()),
+    path(V1 + "masterdata/held/accept", loads.HeldAccept.as_view()),
+    path(V1 + "masterdata/held/refuse", loads.HeldRefuse.as_view()),
+    path(V1 + "masterdata/mappings", loads.MappingList.as_view()),
+    path(V1 + "masterdata/mappings/<slug:name>", loads.MappingDetail.as_view()),
     path(V1 + "orders/<str:number>", masterdata.OrderDetail.as_view()),
     path(V1 + "pipelines", pipelines.PipelineList.as_view()),
     path(V1 + "pipelines/check", pipelines.PipelineCheck.as_view()),

@@ -9,14 +9,16 @@ from decimal import Decimal
 from functools import partial
 from typing import Any
 
-from veridox.core.facts import Known
+from veridox.core.facts import Known, MailFact
 from veridox.core.filetypes import MAILS, XML
 from veridox.core.language import Names
+from veridox.core.matching import SenderFact
 from veridox.core.pipeline import Collect, Definition, conditions, facts_of_content
 from veridox.core.pipeline.naming import names_of_bytes, names_of_content
 from veridox.core.pipeline.parameters import texts_of, values_of_texts
 from veridox.core.pipeline.sorting import Plan, piece_of, plans_for
 from veridox.core.pipeline.trying import Given, as_json, try_reading
+from veridox.core.readers.mail.authentication import authentication_of
 from veridox.core.readers.mail.content import MailContent, MailFile
 from veridox.core.readers.mail.documents import body_file, body_is_document
 from veridox.core.readers.sniff import sniff
@@ -46,6 +48,7 @@ class Trial:
         now: when the mail or file came in.
         host: runs plug-ins; None for none.
         pictures: pages of each file that are drawn beside, for a console.
+        server: authserv-id whose Authentication-Results are trusted; empty for none.
     """
 
     pool: ReaderPool
@@ -58,6 +61,7 @@ class Trial:
     now: datetime | None = None
     host: PluginHost | None = None
     pictures: int = 0
+    server: str = ""
 
     def of(self, name: str, content: bytes) -> dict[str, Any]:
         """A file; a mail is taken apart. Shape: `mail`, `collect`, `files`, `documents`.
@@ -105,7 +109,10 @@ class Trial:
             if plan.read:
                 names = {**names_of_content(mail, file), "received": self._now.date()}
                 beside = _structured(at, files, plans)
-                documents += self._documents(file.name, file.content, names, names_of_files, beside)
+                fact = _mail_fact(mail, file, self.server)
+                documents += self._documents(
+                    file.name, file.content, names, names_of_files, beside, fact
+                )
         return {
             "mail": _letter(mail),
             "collect": [self._collected(each, mail) for each in self.definition.collect
@@ -138,10 +145,12 @@ class Trial:
 
     def _documents(
         self, name: str, content: bytes, names: Names, files: tuple[Names, ...],
-        structured: bytes = b"",
+        structured: bytes = b"", fact: MailFact | None = None,
     ) -> list[dict[str, Any]]:  # fmt: skip
         answer = self._read(name, content, structured)
         pages = self._pages(content, answer)
+        text = "\n".join(str(page.get("text", "")) for page in answer.pages)
+        fact = replace(fact or MailFact(), text=text)
         documents = []
         for reading in answer.readings or (Reading(),):
             own = tuple(
@@ -150,7 +159,7 @@ class Trial:
             )  # fmt: skip
             given = Given(
                 mail=names, files=files, around=self._around(), findings=own,
-                known=self.values or {}, today=self._now.date(),
+                known=self.values or {}, today=self._now.date(), fact=fact,
             )  # fmt: skip
             tried = try_reading(
                 self.definition,
@@ -222,6 +231,18 @@ def _structured(at: int, files: Sequence[MailFile], plans: Sequence[Plan]) -> by
 
 def _file_names(name: str, media_type: str, size: int, position: int) -> Names:
     return {"name": name, "type": media_type, "size": Decimal(size), "position": Decimal(position)}
+
+
+def _mail_fact(mail: MailContent, file: MailFile, server: str) -> MailFact:
+    """What the mail of a file tells the checks; of a forwarded one, of the inner mail."""
+    inner = file.letter or mail.forwarded
+    if inner is not None:
+        sender = SenderFact(address=inner.sender_address, forwarded=True)
+    else:
+        found = authentication_of(mail.headers, server, mail.sender_address)
+        sender = SenderFact(address=mail.sender_address, passed=found.passed,
+                            failed=found.failed, said=found.said)  # fmt: skip
+    return MailFact(sender=sender if sender.address else None, recipients=tuple(mail.recipients))
 
 
 def _letter(mail: MailContent) -> dict[str, Any]:

@@ -109,7 +109,17 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             letter=f"It is made out to {facts.entity.name}, but order {order.number} was placed "
             "by another of our companies.",
         )
-    if order.closed:
+    if order.gone:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.closed",
+            message=f"Order {order.number} is not in the finance system any more.",
+            found=order.number,
+            hint="Ask whoever ordered; it may have been replaced by another one.",
+            letter=f"Order {order.number}, which it names, was cancelled.",
+        )
+    elif order.closed:
         yield at_field(
             reading,
             "order_number",

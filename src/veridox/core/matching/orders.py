@@ -16,6 +16,7 @@ class OrderRecord:
         net_total: ordered amount without tax.
         invoiced: net total of other bills on it, posted or on their way, less their charges.
         closed: nothing more may be billed.
+        gone: the finance system does not list it any more.
         entity: code of the ordering entity.
     """
 
@@ -24,6 +25,7 @@ class OrderRecord:
     net_total: Money
     invoiced: Money
     closed: bool = False
+    gone: bool = False
     entity: str = ""
 
 

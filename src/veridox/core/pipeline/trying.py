@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any, Final
 
-from veridox.core.facts import Known, gather
+from veridox.core.facts import Known, MailFact, gather
 from veridox.core.findings import Finding
 from veridox.core.language import Names, Subject
 from veridox.core.pipeline.advance import Advance, advance
@@ -46,6 +46,7 @@ class Given:
         known: values known beforehand, by field.
         findings: of the reader.
         today: the day on which it came in.
+        fact: what its mail tells the checks.
     """
 
     mail: Names = field(default_factory=dict)
@@ -54,6 +55,7 @@ class Given:
     known: Mapping[str, object] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
     today: date | None = None
+    fact: MailFact = field(default_factory=MailFact)
 
 
 Ask = Callable[[Definition, Case], Case]
@@ -113,7 +115,7 @@ def try_reading(
         return Tried(reading=reading, ended_early=True)
     facts = gather(
         known, reading, settings=definition.check, chosen={}, file_findings=given.findings,
-        arrived=given.today,
+        arrived=given.today, mail=given.fact,
     )  # fmt: skip
     case = Case(facts=facts, mail=given.mail, files=given.files, around=given.around)
     if ask is not None:

@@ -48,6 +48,7 @@ class Scope(StrEnum):
     READ = "read"  # look at everything
     COMMENT = "comment"  # say something about a document
     WORK = "work"  # upload and act at the desk
+    ACCEPT = "accept"  # be the second person: let hold what somebody else brought in
     ADMIN = "admin"  # set up pipelines, connections and people
 
 

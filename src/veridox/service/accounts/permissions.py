@@ -8,10 +8,10 @@ from rest_framework.request import Request
 from veridox.service.accounts.models import Person, Role, Scope, Token
 
 _OF_ROLE: Final[dict[str, set[Scope]]] = {
-    Role.CLERK: {Scope.READ, Scope.COMMENT, Scope.WORK},
+    Role.CLERK: {Scope.READ, Scope.COMMENT, Scope.WORK, Scope.ACCEPT},
     # Whoever takes responsibility for a bill does not also type its values.
-    Role.APPROVER: {Scope.READ, Scope.COMMENT},
-    Role.ADMIN: {Scope.READ, Scope.COMMENT, Scope.WORK, Scope.ADMIN},
+    Role.APPROVER: {Scope.READ, Scope.COMMENT, Scope.ACCEPT},
+    Role.ADMIN: {Scope.READ, Scope.COMMENT, Scope.WORK, Scope.ACCEPT, Scope.ADMIN},
 }
 
 

@@ -7,9 +7,9 @@ import httpx
 
 from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.service.adapters.common import check_url
-from veridox.service.errors import AdapterError, UnreachableError
+from veridox.service.errors import AdapterError, BadInputError, UnreachableError
 from veridox.service.ports.driver import Access, Driver, Step
-from veridox.service.ports.ledger import Ledger, NoAnswerError
+from veridox.service.ports.ledger import CursorGoneError, Ledger, ListPage, NoAnswerError
 from veridox.service.tls import tls_context
 
 
@@ -21,11 +21,15 @@ class LedgerSettings:
         url: where its interface begins.
         timeout: seconds to wait for an answer.
         late_window: seconds within which it may still book what it did not answer.
+        sync_every: minutes after which its lists are asked for what changed; 0 for never.
+        page: records of one page of a list.
     """
 
     url: str
     timeout: float = 10.0
     late_window: float = 5.0
+    sync_every: int = 0
+    page: int = 500
 
 
 class FinanceLedger(Ledger):
@@ -37,6 +41,7 @@ class FinanceLedger(Ledger):
         self, settings: LedgerSettings, token: str, transport: httpx.BaseTransport | None = None
     ) -> None:
         self.late_window = settings.late_window
+        self._page = settings.page
         self._client = httpx.Client(
             base_url=settings.url.rstrip("/") + "/v1",
             headers={"Authorization": f"Bearer {token}"},
@@ -107,6 +112,25 @@ class FinanceLedger(Ledger):
             attachments=tuple(each["sha256"] for each in bill["attachments"]),
         )
 
+    def lists(self) -> tuple[str, ...]:
+        """See the port."""
+        return ("entities", "vendors", "orders", "rates", "books")
+
+    def list_page(self, what: str, *, since: str, after: str) -> ListPage:
+        """See the port."""
+        wanted = {"since": since, "after": after, "limit": str(self._page)}
+        response = self._ask("GET", f"/lists/{what}", params=wanted)
+        if response.status_code == 410:
+            raise CursorGoneError(f"the ledger does not know {after or since!r} any more")
+        if not response.is_success:
+            raise AdapterError(f"the ledger has no list of {what}: {_reasons(response)[0]}")
+        data = response.json()
+        rows = tuple({name: _text(value) for name, value in row.items()} for row in data["rows"])
+        return ListPage(
+            rows=rows, gone=tuple(data["gone"]), next=data["next"], stamp=data["stamp"],
+            total=data["total"],
+        )  # fmt: skip
+
     def test(self) -> list[Step]:
         """See the port."""
         steps = []
@@ -125,6 +149,15 @@ class FinanceLedger(Ledger):
         except (httpx.HTTPError, ValueError, KeyError) as error:
             steps.append(Step(name="reach", good=False, detail=_said(error)))
         return steps
+
+
+def _text(value: Any) -> str:
+    """A value of a list as our columns take it: several parted by bars, yes and no as words."""
+    if isinstance(value, list):
+        return " | ".join(_text(each) for each in value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "" if value is None else str(value)
 
 
 def _said(error: Exception) -> str:
@@ -167,6 +200,10 @@ def _refusal(response: httpx.Response) -> Refusal:
 
 def _check(settings: LedgerSettings) -> None:
     check_url(settings.url)
+    if not 1 <= settings.page <= 5_000:
+        raise BadInputError(f"page is from 1 to 5,000 records, not {settings.page}")
+    if settings.sync_every < 0:
+        raise BadInputError(f"sync_every is a number of minutes, not {settings.sync_every}")
 
 
 def _open(access: Access[LedgerSettings]) -> FinanceLedger:

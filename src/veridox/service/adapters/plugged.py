@@ -6,9 +6,9 @@ from typing import Any
 
 from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.pluginhost import Described, PluginHost, PluginStoppedError
-from veridox.service.errors import AdapterError, UnreachableError
+from veridox.service.errors import AdapterError, BadInputError, UnreachableError
 from veridox.service.ports.driver import Access, Driver, Step
-from veridox.service.ports.ledger import NoAnswerError
+from veridox.service.ports.ledger import ListPage, NoAnswerError
 from veridox.service.ports.outgoing import OutgoingMail
 
 Host = Callable[[], PluginHost]
@@ -138,6 +138,15 @@ class PluggedLedger(_Plugged):
             gross_total=str(answer["gross_total"]), lines=tuple(map(str, answer["lines"])),
             attachments=tuple(map(str, answer["attachments"])),
         )  # fmt: skip
+
+    def lists(self) -> tuple[str, ...]:
+        """See the port. Plug-ins list nothing: their master data come by file."""
+        return ()
+
+    def list_page(self, what: str, *, since: str, after: str) -> ListPage:
+        """See the port."""
+        del since, after
+        raise BadInputError(f"this ledger lists no {what}; import them from a file")
 
 
 def _refusal(answer: Mapping[str, Any]) -> Refusal:

@@ -14,6 +14,7 @@ from veridox.service.api.desk_shapes import (
     CommentSerializer,
     HoldSerializer,
     LetterSerializer,
+    ProveSerializer,
     ReasonSerializer,
     TakeSerializer,
     WaitingSerializer,
@@ -26,6 +27,7 @@ from veridox.service.desk.actions.comment import comment
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.hold import hold
 from veridox.service.desk.actions.post import post
+from veridox.service.desk.actions.prove import prove
 from veridox.service.desk.actions.reopen import reopen
 from veridox.service.desk.actions.send_back import send_back
 from veridox.service.desk.actions.take import release, take
@@ -95,6 +97,21 @@ class DocumentPost(_Act):
     def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
         """See the action."""
         post(actor, pk, version, data["reason"])
+
+
+class DocumentProve(_Act):
+    """Say how a finding was proven that only a second person accepts."""
+
+    form = ProveSerializer
+
+    @described(ProveSerializer)
+    def post(self, request: Request, pk: int) -> Response:
+        """Keep it; another person then posts the document with a reason."""
+        return self._post(request, pk)
+
+    def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
+        """See the action."""
+        prove(actor, pk, version, data["code"], data["how"])
 
 
 class DocumentDiscard(_Act):

@@ -5,6 +5,13 @@ from rest_framework import serializers
 from veridox.service.desk.actions.again import STAGES
 
 
+class ProveSerializer(serializers.Serializer):
+    """How a finding was proven to be harmless, for a second person to accept."""
+
+    code = serializers.CharField(max_length=60)
+    how = serializers.CharField(max_length=1_000)
+
+
 class ReasonSerializer(serializers.Serializer):
     """Why somebody acts."""
 

@@ -206,6 +206,17 @@ class ChosenSerializer(serializers.Serializer):
     entity = serializers.CharField(allow_null=True)
 
 
+class EvidenceSerializer(serializers.Serializer):
+    """One thing that speaks for a candidate, or against it."""
+
+    what = serializers.CharField(help_text="tax id, account, sender, domain, name, address, ...")
+    said = serializers.CharField(help_text="what the bill or its mail says")
+    ours = serializers.CharField(allow_blank=True, help_text="what the master data have")
+    strength = serializers.FloatField(help_text="0 for what is shown and proves nothing")
+    against = serializers.BooleanField()
+    note = serializers.CharField(allow_blank=True)
+
+
 class VendorCandidateSerializer(serializers.Serializer):
     """A vendor that may be the seller, with what speaks for it."""
 
@@ -213,15 +224,19 @@ class VendorCandidateSerializer(serializers.Serializer):
     name = serializers.CharField(source="vendor.name")
     tax_id = serializers.CharField(source="vendor.tax_id")
     blocked = serializers.BooleanField(source="vendor.blocked")
-    evidence = serializers.CharField()
+    score = serializers.FloatField(help_text="from 0 to 1, all evidence together")
+    evidence = serializers.CharField(help_text="what speaks for it, in one line")
+    reasons = EvidenceSerializer(many=True)
 
 
 class EntityCandidateSerializer(serializers.Serializer):
-    """One of our companies that may be billed."""
+    """One of our companies that may be billed, with what speaks for it."""
 
-    code = serializers.CharField()
-    name = serializers.CharField()
-    tax_id = serializers.CharField()
+    code = serializers.CharField(source="entity.code")
+    name = serializers.CharField(source="entity.name")
+    tax_id = serializers.CharField(source="entity.tax_id")
+    score = serializers.FloatField()
+    reasons = EvidenceSerializer(many=True)
 
 
 class PartiesSerializer(serializers.Serializer):

@@ -1,37 +1,47 @@
-"""REST views of entities, vendors and orders."""
+"""REST views of master data: lists, imports, syncs, what waits for a second person."""
 
-from collections.abc import Callable
 from typing import Any
 
+from django.db.models import Q
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import generics, parsers, views
+from rest_framework import generics, views
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from veridox.service.accounts.actors import Actor
-from veridox.service.accounts.models import Scope
 from veridox.service.api.masterdata_shapes import (
+    BookedBillSerializer,
+    DayRateSerializer,
     EntitySerializer,
-    ImportedSerializer,
-    ImportSerializer,
+    HeldChangeSerializer,
     OrderSerializer,
+    ProposeSerializer,
+    VendorDetailSerializer,
     VendorSerializer,
 )
+from veridox.service.api.shown import IDEMPOTENCY, body_of
 from veridox.service.errors import BadInputError
-from veridox.service.masterdata.actions import imports
-from veridox.service.masterdata.models import Entity, Order, Vendor
+from veridox.service.masterdata.actions import held as holding
+from veridox.service.masterdata.columns import KINDS
+from veridox.service.masterdata.models import (
+    BookedBill,
+    DayRate,
+    Entity,
+    Order,
+    Vendor,
+)
+from veridox.service.masterdata.queries import entity_of, order_of, vendor_of
+from veridox.service.web.idempotency import once
 from veridox.service.web.pages import KeysetPages
 from veridox.service.web.parameters import yes_of
 
-MAX_TABLE = 50 * 2**20
-MOST_CHANGES = 1_000
-"""Changes that an import is answered with; the trail keeps all that somebody should look at."""
-
-
+MAX_TABLE = 100 * 2**20
 SEARCH = OpenApiParameter("search", str, description="words of code, number or name")
+LEDGER = OpenApiParameter("ledger", str, description="name of the ledger connection")
+WHAT = OpenApiParameter("what", str, description=", ".join(KINDS))
 
 
-@extend_schema(parameters=[SEARCH])
+@extend_schema(parameters=[SEARCH, LEDGER])
 class VendorList(generics.ListAPIView):
     """Vendors by code."""
 
@@ -41,20 +51,45 @@ class VendorList(generics.ListAPIView):
     usual_ordering = "code"
 
     def get_queryset(self) -> Any:
-        """Filtered by words."""
+        """Filtered by words and ledger."""
         words = self.request.query_params.get("search", "").strip()
+        ledger = self.request.query_params.get("ledger")
         rows = Vendor.objects.all()
-        return (
-            rows.filter(name__icontains=words) | rows.filter(code__iexact=words) if words else rows
-        )
+        if ledger is not None:
+            rows = rows.filter(ledger=ledger)
+        return rows.filter(Q(name__icontains=words) | Q(code__iexact=words)) if words else rows
 
 
-class VendorDetail(generics.RetrieveAPIView):
+class VendorDetail(views.APIView):
     """One vendor."""
 
-    serializer_class = VendorSerializer
-    queryset = Vendor.objects.all()
-    lookup_field = "code"
+    @extend_schema(parameters=[LEDGER], responses=VendorDetailSerializer)
+    def get(self, request: Request, code: str) -> Response:
+        """With its names, accounts, domains, and what waits for a second person."""
+        vendor = vendor_of(code, request.query_params.get("ledger"))
+        return Response(VendorDetailSerializer(vendor).data)
+
+
+class VendorPropose(views.APIView):
+    """A name, account or domain of a vendor that somebody saw on a bill."""
+
+    @extend_schema(
+        parameters=[LEDGER, IDEMPOTENCY],
+        request=ProposeSerializer, responses={201: HeldChangeSerializer},
+    )  # fmt: skip
+    def post(self, request: Request, code: str) -> Response:
+        """Propose it; it holds once a second person accepts it."""
+        form = ProposeSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        vendor = vendor_of(code, request.query_params.get("ledger"))
+
+        def act() -> Response:
+            row = holding.propose(Actor.of(request.user), vendor, **form.validated_data)
+            if row is None:
+                raise BadInputError(f"{vendor.name} has {form.validated_data['value']!r} already")
+            return Response(HeldChangeSerializer(row).data, status=201)
+
+        return once(request, body_of(request), act)
 
 
 class EntityList(generics.ListAPIView):
@@ -67,10 +102,21 @@ class EntityList(generics.ListAPIView):
     queryset = Entity.objects.all()
 
 
+class EntityDetail(views.APIView):
+    """One of our companies."""
+
+    @extend_schema(responses=EntitySerializer)
+    def get(self, request: Request, code: str) -> Response:
+        """With its other names, recipients and closed periods."""
+        del request
+        return Response(EntitySerializer(entity_of(code)).data)
+
+
 @extend_schema(
     parameters=[
         SEARCH,
         OpenApiParameter("vendor", str, description="vendor code"),
+        OpenApiParameter("entity", str, description="entity code"),
         OpenApiParameter("closed", str, description="yes or no"),
     ]
 )
@@ -83,7 +129,7 @@ class OrderList(generics.ListAPIView):
     usual_ordering = "number"
 
     def get_queryset(self) -> Any:
-        """Filtered by words, vendor and state."""
+        """Filtered by words, vendor, entity and state."""
         wanted = self.request.query_params
         words = wanted.get("search", "").strip()
         rows = Order.objects.select_related("entity", "vendor").prefetch_related("lines")
@@ -91,61 +137,62 @@ class OrderList(generics.ListAPIView):
             rows = rows.filter(number__icontains=words) | rows.filter(vendor__name__icontains=words)
         if wanted.get("vendor"):
             rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("entity"):
+            rows = rows.filter(entity__code=wanted["entity"])
         if wanted.get("closed"):
             rows = rows.filter(closed=yes_of("closed", wanted["closed"]))
         return rows
 
 
-class OrderDetail(generics.RetrieveAPIView):
+class OrderDetail(views.APIView):
     """One order."""
 
-    serializer_class = OrderSerializer
-    queryset = Order.objects.select_related("entity", "vendor").prefetch_related("lines")
-    lookup_field = "number"
+    @extend_schema(
+        parameters=[OpenApiParameter("entity", str, description="entity code")],
+        responses=OrderSerializer,
+    )
+    def get(self, request: Request, number: str) -> Response:
+        """With its lines."""
+        order = order_of(number, request.query_params.get("entity"))
+        return Response(OrderSerializer(order).data)
 
 
-class _Import(views.APIView):
-    """A CSV table into the master data."""
+@extend_schema(parameters=[OpenApiParameter("currency", str, description="ISO 4217")])
+class RateList(generics.ListAPIView):
+    """Rates of exchange, the newest first."""
 
-    parser_classes = [parsers.MultiPartParser]
-    writes = Scope.ADMIN
-    importer: Callable[..., imports.Imported]
+    serializer_class = DayRateSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "day")
+    usual_ordering = "-day"
 
-    @extend_schema(request=ImportSerializer, responses=ImportedSerializer)
-    def post(self, request: Request) -> Response:
-        """All rows or none; problems are said by row and column. A preview keeps nothing."""
-        form = ImportSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        given = form.validated_data["file"]
-        if given.size > MAX_TABLE:
-            raise BadInputError(f"{given.size:,} bytes; {MAX_TABLE:,} are taken at most")
-        preview = form.validated_data["preview"]
-        done = type(self).importer(Actor.of(request.user), given.read(), preview=preview)
-        data = {
-            "imported": 0 if preview else done.rows,
-            "rows": done.rows,
-            "new": done.new,
-            "changed": done.changed,
-            "same": done.same,
-            "changes": done.changes[:MOST_CHANGES],
-            "preview": preview,
-        }
-        return Response(ImportedSerializer(data).data)
+    def get_queryset(self) -> Any:
+        """Filtered by currency, on either side."""
+        currency = self.request.query_params.get("currency", "").strip().upper()
+        rows = DayRate.objects.all()
+        return rows.filter(Q(currency=currency) | Q(into=currency)) if currency else rows
 
 
-class EntityImport(_Import):
-    """Entities from CSV."""
+@extend_schema(
+    parameters=[SEARCH, LEDGER, OpenApiParameter("vendor", str, description="vendor code")]
+)
+class BookList(generics.ListAPIView):
+    """What stands in the ledgers' books."""
 
-    importer = staticmethod(imports.import_entities)
+    serializer_class = BookedBillSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "issue_date", "gross_total")
+    usual_ordering = "-id"
 
-
-class VendorImport(_Import):
-    """Vendors from CSV."""
-
-    importer = staticmethod(imports.import_vendors)
-
-
-class OrderImport(_Import):
-    """Orders from CSV."""
-
-    importer = staticmethod(imports.import_orders)
+    def get_queryset(self) -> Any:
+        """Filtered by number, vendor and ledger."""
+        wanted = self.request.query_params
+        rows = BookedBill.objects.select_related("vendor")
+        words = wanted.get("search", "").strip()
+        if words:
+            rows = rows.filter(Q(number__icontains=words) | Q(booked_as__iexact=words))
+        if wanted.get("vendor"):
+            rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("ledger") is not None:
+            rows = rows.filter(ledger=wanted["ledger"])
+        return rows

@@ -1,16 +1,61 @@
-"""Shapes of entities, vendors and orders on the wire."""
+"""Shapes of master data on the wire."""
+
+from typing import Any
 
 from rest_framework import serializers
 
-from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
+from veridox.service.masterdata.models import (
+    BookedBill,
+    DayRate,
+    Entity,
+    HeldChange,
+    Load,
+    Mapping,
+    Order,
+    OrderLine,
+    Vendor,
+    VendorMark,
+)
 
 
 class EntitySerializer(serializers.ModelSerializer):
     """One of our own companies."""
 
+    closed = serializers.SerializerMethodField()
+
     class Meta:
         model = Entity
-        fields = ["code", "name", "country", "currency", "tax_id"]
+        fields = ["code", "name", "names", "country", "currency", "tax_id", "tax_ids",
+                  "recipients", "closed", "updated_at"]  # fmt: skip
+        read_only_fields = fields
+
+    def get_closed(self, row: Entity) -> list[str]:
+        """Closed periods of its books, each as `2026-01-01 to 2026-03-31`."""
+        return [f"{first} to {last}" for first, last in row.closed]
+
+
+class HeldChangeSerializer(serializers.ModelSerializer):
+    """A change of a vendor that waits for a second person, or did."""
+
+    vendor = serializers.CharField(source="vendor.code")
+    vendor_name = serializers.CharField(source="vendor.name")
+    ledger = serializers.CharField(source="vendor.ledger", allow_blank=True)
+
+    class Meta:
+        model = HeldChange
+        fields = [
+            "id", "vendor", "vendor_name", "ledger", "column", "act", "before", "after", "by",
+            "at", "load", "state", "decided_by", "decided_at", "reason",
+        ]  # fmt: skip
+        read_only_fields = fields
+
+
+class VendorMarkSerializer(serializers.ModelSerializer):
+    """A name, account, domain, ... of a vendor; `since` is when an account came in."""
+
+    class Meta:
+        model = VendorMark
+        fields = ["kind", "value", "since"]
         read_only_fields = fields
 
 
@@ -20,9 +65,27 @@ class VendorSerializer(serializers.ModelSerializer):
     class Meta:
         model = Vendor
         fields = [
-            "code", "name", "tax_id", "country", "email", "needs_order", "blocked", "updated_at",
+            "ledger", "code", "name", "tax_id", "country", "email", "needs_order", "blocked",
+            "terms", "treatment", "rates", "group", "language", "merged_into", "gone_at",
+            "synced", "updated_at",
         ]  # fmt: skip
         read_only_fields = fields
+
+
+class VendorDetailSerializer(VendorSerializer):
+    """A vendor with all that it has several of, and what waits for a second person."""
+
+    marks = VendorMarkSerializer(many=True)
+    held = serializers.SerializerMethodField()
+
+    class Meta(VendorSerializer.Meta):
+        fields = [*VendorSerializer.Meta.fields, "marks", "held"]
+        read_only_fields = fields
+
+    def get_held(self, row: Vendor) -> list[dict[str, Any]]:
+        """Changes that wait."""
+        waiting = [each for each in row.held.all() if each.state == "waits"]
+        return HeldChangeSerializer(waiting, many=True).data
 
 
 class OrderLineSerializer(serializers.ModelSerializer):
@@ -46,16 +109,53 @@ class OrderSerializer(serializers.ModelSerializer):
         model = Order
         fields = [
             "number", "entity", "vendor", "vendor_name", "currency", "ordered_on", "closed",
-            "net_total", "lines", "updated_at",
+            "gone_at", "net_total", "lines", "updated_at",
+        ]  # fmt: skip
+        read_only_fields = fields
+
+
+class DayRateSerializer(serializers.ModelSerializer):
+    """A rate of exchange of a day."""
+
+    class Meta:
+        model = DayRate
+        fields = ["currency", "into", "day", "rate", "source"]
+        read_only_fields = fields
+
+
+class BookedBillSerializer(serializers.ModelSerializer):
+    """What stands in the ledger's books; `reference` is our own posting's id."""
+
+    vendor = serializers.CharField(source="vendor.code")
+    vendor_name = serializers.CharField(source="vendor.name")
+
+    class Meta:
+        model = BookedBill
+        fields = [
+            "ledger", "booked_as", "vendor", "vendor_name", "entity", "kind", "number",
+            "issue_date", "currency", "gross_total", "open_amount", "order_number", "reference",
+            "gone_at",
         ]  # fmt: skip
         read_only_fields = fields
 
 
 class ImportSerializer(serializers.Serializer):
-    """A CSV table; with `preview` nothing is kept."""
+    """A table (CSV or XLSX); with `preview` nothing is kept."""
 
     file = serializers.FileField()
     preview = serializers.BooleanField(default=False)
+    expects = serializers.RegexField(
+        r"^[0-9a-f]{64}$", default="", allow_blank=True,
+        help_text="SHA-256 of the file that was looked at: another one is refused",
+    )  # fmt: skip
+    ledger = serializers.CharField(
+        default="", allow_blank=True, max_length=63, help_text="that its records belong to"
+    )
+    mapping = serializers.CharField(
+        default="", allow_blank=True, max_length=20_000,
+        help_text="name of a saved mapping, or a JSON object of headings to our columns",
+    )  # fmt: skip
+    sheet = serializers.CharField(default="", allow_blank=True, max_length=100)
 
 
 class ImportChangeSerializer(serializers.Serializer):
@@ -66,7 +166,29 @@ class ImportChangeSerializer(serializers.Serializer):
     column = serializers.CharField()
     before = serializers.CharField(allow_blank=True)
     after = serializers.CharField(allow_blank=True)
-    told = serializers.CharField(allow_blank=True, help_text="unblocked, reopened, ... or empty")
+    told = serializers.CharField(allow_blank=True, help_text="held, reopened, or empty")
+
+
+class FateSerializer(serializers.Serializer):
+    """What becomes of a row that is not as before."""
+
+    line = serializers.IntegerField()
+    key = serializers.CharField(allow_blank=True)
+    fate = serializers.CharField(help_text="new, changed, same, held or wrong")
+    why = serializers.CharField(allow_blank=True)
+
+
+class LoadSerializer(serializers.ModelSerializer):
+    """One time that master data were brought in, by file or by sync."""
+
+    class Meta:
+        model = Load
+        fields = [
+            "id", "what", "how", "ledger", "by", "state", "file_name", "sha256", "first", "whole",
+            "rows", "new", "changed", "same", "gone", "held", "wrong", "expected", "problem",
+            "begun_at", "ended_at",
+        ]  # fmt: skip
+        read_only_fields = fields
 
 
 class ImportedSerializer(serializers.Serializer):
@@ -77,5 +199,68 @@ class ImportedSerializer(serializers.Serializer):
     new = serializers.IntegerField()
     changed = serializers.IntegerField()
     same = serializers.IntegerField()
+    held = serializers.IntegerField(help_text="of them: a part waits for a second person")
     changes = ImportChangeSerializer(many=True)
+    more_changes = serializers.IntegerField(help_text="beside those that are listed")
+    fates = FateSerializer(many=True)
     preview = serializers.BooleanField()
+    sha256 = serializers.CharField(help_text="of the file")
+    form = serializers.CharField(help_text="how it was read")
+    aside = serializers.ListField(child=serializers.CharField(), help_text="columns left aside")
+    load = serializers.IntegerField(help_text="number of the load; its rows are a file")
+
+
+class MappingSerializer(serializers.ModelSerializer):
+    """How the columns of a file are called."""
+
+    class Meta:
+        model = Mapping
+        fields = ["name", "what", "columns", "fixed", "saved_by", "saved_at"]
+        read_only_fields = ["saved_by", "saved_at"]
+
+    columns = serializers.DictField(child=serializers.CharField(allow_blank=True), default=dict)
+    fixed = serializers.DictField(child=serializers.CharField(), default=dict)
+
+
+class ColumnSerializer(serializers.Serializer):
+    """One column of a kind of master data."""
+
+    name = serializers.CharField()
+    help = serializers.CharField()
+    needed = serializers.BooleanField()
+    several = serializers.BooleanField(help_text="several values in one cell, parted by |")
+    guarded = serializers.BooleanField(help_text="a change waits for a second person")
+    aliases = serializers.ListField(child=serializers.CharField())
+
+
+class StandingSerializer(serializers.Serializer):
+    """How one kind of master data stands."""
+
+    what = serializers.CharField()
+    count = serializers.IntegerField()
+    fresh = serializers.DateTimeField(allow_null=True, help_text="when it was last brought in")
+    held = serializers.IntegerField(help_text="changes that wait for a second person")
+    running = LoadSerializer(allow_null=True)
+
+
+class DecideSerializer(serializers.Serializer):
+    """Which held changes are decided: by their ids, or all of a load or a vendor."""
+
+    ids = serializers.ListField(child=serializers.IntegerField(), default=list)
+    load = serializers.IntegerField(required=False)
+    vendor = serializers.CharField(required=False, max_length=40)
+    reason = serializers.CharField(default="", allow_blank=True, max_length=500)
+
+
+class ProposeSerializer(serializers.Serializer):
+    """A value of a vendor that has several of them."""
+
+    column = serializers.CharField(max_length=20)
+    value = serializers.CharField(max_length=300)
+
+
+class SyncSerializer(serializers.Serializer):
+    """From which ledger; `whole` asks for everything, not only for what changed."""
+
+    ledger = serializers.CharField(max_length=63)
+    whole = serializers.BooleanField(default=False)

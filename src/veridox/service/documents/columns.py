@@ -38,6 +38,9 @@ def fill_columns(document: Document, data: dict[str, Any]) -> None:
     document.net_total = amount("net_total")
     document.charges = amount("charges")
     document.gross_total = amount("gross_total")
+    document.delivery_note = (reading.text("delivery_note") or "")[:200]
+    document.period = (reading.text("period") or "")[:50]
+    document.preceding_key = number_key(reading.text("preceding_number") or "")[:200]
 
 
 def findings_of(document: Document) -> list[Finding]:

@@ -1,7 +1,7 @@
 """Documents, versions of their readings, and what was said of them."""
 
 from django.db import models
-from django.db.models import F
+from django.db.models import F, Q
 
 from veridox.core.pipeline.statements import Said
 from veridox.core.pipeline.states import ENDED, WITH_PEOPLE, State
@@ -29,6 +29,7 @@ class Document(models.Model):
     `chosen` is what a person said the seller or the buyer is, with the values it was said of.
     `posting` is the posting that counts now: a new one is begun once the ledger cancelled it.
     `letter_out` says that a letter to the vendor is on its way: nobody changes it meanwhile.
+    `evidence` is what spoke for and against each vendor and entity at the last check.
     `first_page` and `last_page` are its stretch of a file that holds several; null for all pages.
     """
 
@@ -70,6 +71,14 @@ class Document(models.Model):
     net_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
     charges = models.DecimalField(max_digits=18, decimal_places=4, null=True)
     gross_total = models.DecimalField(max_digits=18, decimal_places=4, null=True)
+    delivery_note = models.CharField(max_length=200, blank=True)
+    period = models.CharField(max_length=50, blank=True)
+    preceding_key = models.CharField(max_length=200, blank=True)
+    credits = models.CharField(
+        max_length=200, blank=True, help_text="which bill a credit note takes back"
+    )
+    picture = models.BigIntegerField(null=True, help_text="of its first page, where it is a scan")
+    evidence = models.JSONField(default=dict)
     entity = models.ForeignKey(Entity, null=True, on_delete=models.PROTECT)
     vendor = models.ForeignKey(Vendor, null=True, on_delete=models.PROTECT)
     order = models.ForeignKey(Order, null=True, on_delete=models.PROTECT)
@@ -87,6 +96,8 @@ class Document(models.Model):
         indexes = [
             models.Index(fields=["vendor", "number_key"]),
             models.Index(fields=["vendor", "number_bare"]),
+            models.Index(fields=["vendor", "gross_total"]),
+            models.Index(fields=["credits"], condition=~Q(credits=""), name="document_credits"),
             models.Index(fields=["state", "queue", "id"]),
             models.Index(fields=["order", "state"]),
             models.Index(fields=["state", "ended_at"]),

@@ -19,6 +19,7 @@ from veridox.service.documents.models import Document, State
 from veridox.service.documents.queries import accepted
 from veridox.service.intake.models import File, Message
 from veridox.service.intake.names import names_of_file, names_of_files, names_of_mail
+from veridox.service.intake.sender import mail_fact
 from veridox.service.masterdata.models import Order
 from veridox.service.masterdata.records import entity_record, vendor_record
 from veridox.service.pipelines.models import PipelineRun, PipelineVersion
@@ -40,6 +41,7 @@ def order_record(order: Order, without: Document) -> OrderRecord:
         net_total=Money(amount=order.net_total, currency=order.currency).rounded(),
         invoiced=Money(amount=billed or Decimal(0), currency=order.currency).rounded(),
         closed=order.closed,
+        gone=order.gone_at is not None,
         entity=order.entity.code,
     )
 
@@ -54,6 +56,7 @@ def subject_of_document(document: Document) -> Subject:
         vendor=vendor_record(document.vendor) if document.vendor else None,
         order=order_record(document.order, document) if document.order else None,
         arrived=document.received_at.date(),
+        mail=mail_fact(document.file),
     )
     return Subject(
         mail=names_of_file(document.file),

@@ -34,7 +34,9 @@ def _remember(ground: Ground, effect: Remember) -> None:
 
 def _prepare(ground: Ground, effect: PreparePosting) -> None:
     document = ground.document
-    if not reserve(document):
+    # It stands among the findings of a bill that is posted only where two people accepted it.
+    once_more = any(each["code"] == "duplicate.exact" for each in document.findings)
+    if not reserve(document, once_more=once_more):
         # It was free when the case was gathered, under the lock of the vendor's family.
         raise RuntimeError(f"the number of document {document.pk} is taken")
     assert document.vendor is not None  # noqa: S101 - nothing is cleared without one

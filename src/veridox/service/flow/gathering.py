@@ -23,6 +23,7 @@ from veridox.service.documents.subject import around_of_file, files_beside
 from veridox.service.flow.known import KnownHere
 from veridox.service.flow.models import PluginAnswer
 from veridox.service.intake.names import names_of_file
+from veridox.service.intake.sender import mail_fact
 from veridox.service.notices.models import LETTER
 
 
@@ -66,6 +67,7 @@ def ground_of(document: Document, definition: Definition, *, locking: bool = Tru
         around=around_of_file(document.file),
         posting=posting,
         letter=_letter(document, statements),
+        entered_by=_entered_by(document),
     )
     if not under_way(case):
         # What changed meanwhile does not stop a bill that may be booked: then nobody asks for it.
@@ -76,6 +78,7 @@ def ground_of(document: Document, definition: Definition, *, locking: bool = Tru
             chosen=_chosen(document),
             file_findings=_of_the_file(document),
             arrived=document.received_at.date(),
+            mail=mail_fact(document.file),
         )
         case = _with_plugins(replace(case, facts=facts), document)
     return Ground(document=document, definition=definition, case=case, known=known)
@@ -93,6 +96,12 @@ def _with_plugins(case: Case, document: Document) -> Case:
     if row is None:
         return replace(case, plugins_missing=True)
     return replace(case, plugins=answered(row.answers))
+
+
+def _entered_by(document: Document) -> frozenset[str]:
+    """People who entered a value: those who made a version of the reading."""
+    makers = document.readings.filter(made_by__startswith="person:")
+    return frozenset(makers.values_list("made_by", flat=True))
 
 
 def _of_the_file(document: Document) -> tuple[Finding, ...]:

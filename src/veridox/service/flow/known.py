@@ -1,30 +1,56 @@
 """Facts from the database: the port of core, for one document. Reads, and locks as it reads."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from datetime import date
+from decimal import Decimal
 
 from django.contrib.postgres.search import TrigramSimilarity
 from django.db import connection
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
-from veridox.core.facts import EntityRecord
+from veridox.core.facts import (
+    EntityRecord,
+    ExchangeRate,
+    Lookalike,
+    MailFact,
+    PrecedingBill,
+)
 from veridox.core.matching import (
     EarlierDocument,
     OrderRecord,
     VendorRecord,
+    account_key,
     name_key,
     number_bare,
     number_key,
     order_key,
+    picture_distance,
+    registration,
 )
+from veridox.core.money import Money
 from veridox.core.pipeline import Definition
-from veridox.core.reading import Reading
+from veridox.core.reading import Kind, Reading
 from veridox.service.documents.models import Document
 from veridox.service.documents.queries import NOT_COUNTED
 from veridox.service.documents.subject import order_record
+from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
-from veridox.service.masterdata.families import family_of, of_one_company, spellings
-from veridox.service.masterdata.models import Entity, Order, Vendor
+from veridox.service.masterdata.families import family_ids, family_of, of_one_company, spellings
+from veridox.service.masterdata.models import (
+    BookedBill,
+    Entity,
+    MarkKind,
+    Order,
+    Vendor,
+    VendorMark,
+)
 from veridox.service.masterdata.records import entity_record, vendor_record
+from veridox.service.masterdata.standing import exchange_rate, fresh_since
+
+MOST_ALIKE = 60
+"""Earlier bills of one total that are compared; older ones are regular, or long paid."""
+NEAR_DOMAIN = 0.45
+"""Similarity of domains from which one may be taken for the other; core looks closely then."""
 
 
 class KnownHere:
@@ -41,32 +67,72 @@ class KnownHere:
         self._locking = locking
         self.vendors: dict[str, Vendor] = {}
         self.entity_rows: dict[str, Entity] = {}
-        self.orders: dict[str, Order] = {}
-        self._alike: list[Document] = []
+        self.orders: dict[tuple[str, str], Order] = {}
+        self._family: list[int] = []
+
+    # -- who
+
+    def _vendors(self) -> QuerySet[Vendor]:
+        """Those of the pipeline's ledger, and those that nobody said the ledger of."""
+        post = self._definition.post
+        return Vendor.objects.filter(ledger__in=("", post.ledger if post else ""))
 
     def _vendor(self, row: Vendor) -> VendorRecord:
         self.vendors[row.code] = row
         return vendor_record(row)
 
     def vendor(self, code: str) -> VendorRecord | None:
-        """See the port."""
-        row = Vendor.objects.filter(code=code).first()
+        """See the port. A vendor of the ledger comes before one that nobody said the ledger of."""
+        rows = self._vendors().filter(code=code).order_by("-ledger")
+        row = rows.prefetch_related("marks").first()
         return self._vendor(row) if row is not None else None
 
-    def vendors_like(self, reading: Reading) -> Sequence[VendorRecord]:
-        """By index: the tax id's, and those with similar names."""
+    def vendors_like(self, reading: Reading, mail: MailFact) -> Sequence[VendorRecord]:
+        """By index: the tax id's, the account's, the sender's, and those with similar names."""
+        ids = self._marked(reading, mail)
         tax_id = (reading.text("seller.tax_id") or "").replace(" ", "").upper()
-        by_id = Vendor.objects.filter(tax_id__in=spellings(tax_id))
-        name = name_key(reading.text("seller.name") or "")
-        by_name = (
-            Vendor.objects.filter(name_key__trigram_similar=name)
-            .annotate(similarity=TrigramSimilarity("name_key", name))
-            .order_by("-similarity", "code")[:20]
-            if name
-            else ()
+        ids |= set(
+            self._vendors().filter(tax_id__in=spellings(tax_id)).values_list("pk", flat=True)
         )
-        rows = {row.pk: row for row in (*by_id, *by_name)}
-        return [self._vendor(row) for row in rows.values()]
+        name = name_key(reading.text("seller.name") or "")
+        if name:
+            ids |= self._called(name)
+        rows = (
+            self._vendors().filter(pk__in=ids).prefetch_related("marks").order_by("-ledger", "pk")
+        )
+        found: dict[str, VendorRecord] = {}
+        for row in rows:
+            if row.code not in found:
+                found[row.code] = self._vendor(row)
+        return list(found.values())
+
+    def _marked(self, reading: Reading, mail: MailFact) -> set[int]:
+        wanted = {
+            MarkKind.ACCOUNT: account_key(reading.text("account") or ""),
+            MarkKind.TAX_ID: registration(reading.text("seller.tax_id") or ""),
+        }
+        if mail.sender is not None:
+            wanted[MarkKind.SENDER] = mail.sender.address.lower()
+            wanted[MarkKind.DOMAIN] = mail.sender.domain
+        either = Q(pk=None)
+        for kind, key in wanted.items():
+            if key:
+                either |= Q(kind=kind, key=key)
+        marks = VendorMark.objects.filter(either).values_list("vendor_id", flat=True)
+        return set(marks[:100])
+
+    def _called(self, name: str) -> set[int]:
+        alike = (
+            self._vendors().filter(name_key__trigram_similar=name)
+            .annotate(similarity=TrigramSimilarity("name_key", name))
+            .order_by("-similarity", "code").values_list("pk", flat=True)[:20]
+        )  # fmt: skip
+        others = (
+            VendorMark.objects.filter(kind=MarkKind.NAME, key__trigram_similar=name)
+            .annotate(similarity=TrigramSimilarity("key", name))
+            .order_by("-similarity", "pk").values_list("vendor_id", flat=True)[:20]
+        )  # fmt: skip
+        return {*alike, *others}
 
     def entities(self) -> Sequence[EntityRecord]:
         """See the port."""
@@ -74,31 +140,110 @@ class KnownHere:
         if self._definition.entities:
             rows = rows.filter(code__in=self._definition.entities)
         self.entity_rows = {row.code: row for row in rows}
+        return [entity_record(row) for row in self.entity_rows.values()]
+
+    def other_entities(self) -> Sequence[EntityRecord]:
+        """See the port."""
+        if not self._definition.entities:
+            return ()
+        rows = Entity.objects.exclude(code__in=self._definition.entities).order_by("code")
         return [entity_record(row) for row in rows]
 
-    def order(self, stated: str) -> OrderRecord | None:
-        """See the port. Two bills of one order that are checked at once would both find room."""
-        rows = Order.objects.select_related("vendor", "entity")
-        if self._locking:
-            rows = rows.select_for_update(of=("self",))
-        row = rows.filter(key=order_key(stated)).first()
-        if row is None:
-            return None
-        self.orders[row.number] = row
-        return order_record(row, self._document)
+    def domains_near(self, domain: str) -> Sequence[Lookalike]:
+        """See the port."""
+        rows = (
+            VendorMark.objects.filter(kind=MarkKind.DOMAIN, key__trigram_similar=domain)
+            .annotate(similarity=TrigramSimilarity("key", domain))
+            .filter(Q(similarity__gte=NEAR_DOMAIN) | Q(key=domain))
+            .order_by("-similarity", "pk").select_related("vendor")[:20]
+        )  # fmt: skip
+        return [
+            Lookalike(domain=row.key, vendor=row.vendor.code, name=row.vendor.name) for row in rows
+        ]
+
+    # -- what came before
 
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
         """See the port. Also what came later but holds the right to the number."""
         self._one_of_the_family_at_a_time(vendor)
-        self._alike = self._before(reading, vendor)
-        key = number_key(reading.text("number") or "")
-        return [_earlier(row) for row in self._alike if row.number_key == key]
+        self._family = family_ids(vendor)
+        return [*self._here(reading), *self._in_books(reading)]
 
-    def earlier_near(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
-        """See the port; asked after `earlier`, which has found both."""
-        del vendor
-        key = number_key(reading.text("number") or "")
-        return [_earlier(row) for row in self._alike if row.number_key != key]
+    def _here(self, reading: Reading) -> list[EarlierDocument]:
+        own = self._document
+        number, total = reading.text("number") or "", reading.money("gross_total")
+        counted = (
+            Document.objects.filter(kind=reading.kind.value).exclude(pk=own.pk)
+            .exclude(state__in=NOT_COUNTED)
+        )  # fmt: skip
+        first = Q(pk__lt=own.pk) | Q(reservation__isnull=False)
+        of_family = counted.filter(first, vendor_id__in=self._family)
+        ids: set[int] = set()
+        if number:
+            alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
+            ids |= set(of_family.filter(alike).values_list("pk", flat=True)[:MOST_ALIKE])
+        if total is not None:
+            same = of_family.filter(gross_total=total.amount, currency=total.currency)
+            ids |= set(same.order_by("-pk").values_list("pk", flat=True)[:MOST_ALIKE])
+        same_file: set[int] = set()
+        if own.file_id is not None:  # what is only tried has no file
+            files = counted.filter(
+                pk__lt=own.pk, file__sha256=own.file.sha256, position=own.position
+            ).exclude(file=own.file)  # fmt: skip
+            same_file = set(files.values_list("pk", flat=True)[:10])
+        rows = Document.objects.filter(pk__in=ids | same_file).select_related(
+            "posting", "order", "vendor", "entity"
+        ).order_by("pk")  # fmt: skip
+        return [self._earlier(row, same_file=row.pk in same_file) for row in rows]
+
+    def _earlier(self, row: Document, *, same_file: bool) -> EarlierDocument:
+        return EarlierDocument(
+            reference=str(row.pk),
+            number=row.number,
+            issued=row.issue_date or row.received_at.date(),
+            state=row.state.replace("_", " "),
+            posted_as=row.posting.number if row.posting else "",
+            kind=Kind(row.kind),
+            year=row.year,
+            total=_money(row.gross_total, row.currency),
+            order=row.order.number if row.order else "",
+            delivery_note=row.delivery_note,
+            period=row.period,
+            vendor=row.vendor.code if row.vendor else "",
+            entity=row.entity.code if row.entity else "",
+            same_file=same_file,
+            picture=picture_distance(self._document.picture, row.picture),
+            came_later=row.pk > self._document.pk,
+        )
+
+    def _in_books(self, reading: Reading) -> list[EarlierDocument]:
+        """What stands in the ledger and was not posted from here."""
+        number, total = reading.text("number") or "", reading.money("gross_total")
+        wanted = Q(pk=None)
+        if number:
+            wanted |= Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
+        if total is not None:
+            wanted |= Q(gross_total=total.amount, currency=total.currency)
+        rows = BookedBill.objects.filter(
+            wanted, vendor_id__in=self._family, kind=reading.kind.value, reference="", gone_at=None
+        ).select_related("vendor").order_by("-issue_date", "pk")  # fmt: skip
+        return [
+            EarlierDocument(
+                reference=row.booked_as,
+                number=row.number,
+                issued=row.issue_date,
+                state="booked",
+                posted_as=row.booked_as,
+                kind=Kind(row.kind),
+                year=row.issue_date.year if row.issue_date else None,
+                total=_money(row.gross_total, row.currency),
+                order=row.order_number,
+                vendor=row.vendor.code,
+                entity=row.entity,
+                in_books=True,
+            )
+            for row in rows[:MOST_ALIKE]
+        ]
 
     def number_taken(self, reading: Reading, vendor: VendorRecord) -> bool:
         """See the port. Without a date of issue the year of receipt counts."""
@@ -113,6 +258,53 @@ class KnownHere:
         others = BillReservation.objects.exclude(document=self._document)
         return others.filter(same, **wanted).exists()
 
+    def first_bill(self, vendor: VendorRecord) -> bool | None:
+        """See the port. Nobody knows as long as the ledger's books were never brought in."""
+        del vendor
+        if "books" not in self.fresh():
+            return None
+        here = Document.objects.filter(vendor_id__in=self._family, pk__lt=self._document.pk)
+        if here.exclude(state__in=NOT_COUNTED).exists():
+            return False
+        return not BookedBill.objects.filter(vendor_id__in=self._family).exists()
+
+    def preceding(self, reading: Reading, vendor: VendorRecord) -> Sequence[PrecedingBill]:
+        """See the port."""
+        del vendor
+        return preceding_bills(reading, self._document, self._family)
+
+    # -- what was ordered, and what it is worth
+
+    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
+        """See the port. Two bills of one order that are checked at once would both find room."""
+        rows = Order.objects.select_related("vendor", "entity").filter(key=order_key(stated))
+        if self._locking:
+            rows = rows.select_for_update(of=("self",))
+        found = list(rows.order_by("pk")[:20])
+        if not found:
+            return None
+
+        def fits(row: Order) -> tuple[bool, bool]:
+            own = vendor is not None and row.vendor.code == vendor.code
+            ours = row.entity.code in self._definition.entities or not self._definition.entities
+            return own, ours
+
+        row = max(found, key=fits)
+        self.orders[(row.entity.code, row.number)] = row
+        return order_record(row, self._document)
+
+    def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
+        """See the port."""
+        return exchange_rate(currency, into, day)
+
+    def accounts_kept(self) -> bool:
+        """See the port."""
+        return VendorMark.objects.filter(kind=MarkKind.ACCOUNT).exists()
+
+    def fresh(self) -> Mapping[str, date]:
+        """See the port."""
+        return fresh_since()
+
     def _one_of_the_family_at_a_time(self, vendor: VendorRecord) -> None:
         if not self._locking:
             return
@@ -120,30 +312,6 @@ class KnownHere:
             key = f"bills of {family_of(vendor.code, vendor.tax_id)}"
             cursor.execute("select pg_advisory_xact_lock(hashtextextended(%s, 0))", [key])
 
-    def _before(self, reading: Reading, vendor: VendorRecord) -> list[Document]:
-        """Of the same number, however it is written, kind and year; vendors that share a tax id
-        count as one."""
-        number = reading.text("number")
-        if not number:
-            return []
-        same = of_one_company(vendor.code, vendor.tax_id)
-        alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
-        rows = (
-            Document.objects.filter(same, alike, kind=reading.kind.value)
-            .filter(Q(pk__lt=self._document.pk) | Q(reservation__isnull=False))
-            .exclude(pk=self._document.pk)
-            .exclude(state__in=NOT_COUNTED)
-            .select_related("posting")
-            .order_by("pk")
-        )
-        return [row for row in rows if row.year == self._document.year]
 
-
-def _earlier(row: Document) -> EarlierDocument:
-    return EarlierDocument(
-        reference=str(row.pk),
-        number=row.number,
-        issued=row.issue_date,
-        state=row.state.replace("_", " "),
-        posted_as=row.posting.number if row.posting else "",
-    )
+def _money(amount: Decimal | None, currency: str) -> Money | None:
+    return None if amount is None or not currency else Money(amount=amount, currency=currency)

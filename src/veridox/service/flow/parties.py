@@ -2,18 +2,24 @@
 
 from typing import Any
 
+from veridox.core.facts import choose_entity
 from veridox.core.matching import choose_vendor
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document
 from veridox.service.flow.known import KnownHere
+from veridox.service.intake.sender import mail_fact
 from veridox.service.pipelines.queries import definition_of
 
 
 def parties(document: Document) -> dict[str, Any]:
     """Vendors and entities that a person may mean, best first."""
-    reading = current_reading(document)
+    reading, mail = current_reading(document), mail_fact(document.file)
     known = KnownHere(document, definition_of(document.pipeline_version), locking=False)
-    return {
-        "vendors": choose_vendor(reading, known.vendors_like(reading)).near,
-        "entities": known.entities(),
-    }
+    vendors = choose_vendor(reading, known.vendors_like(reading, mail), mail.sender, mail.text)
+    stated = reading.text("order_number")
+    order = known.order(stated, vendors.vendor) if stated else None
+    entities = choose_entity(
+        reading, known.entities(), order, others=known.other_entities(),
+        recipients=mail.recipients,
+    )  # fmt: skip
+    return {"vendors": vendors.near, "entities": entities.near}

@@ -49,7 +49,8 @@ class Posting(models.Model):
 class BillReservation(models.Model):
     """The right to post a vendor's number of one kind and year; the database grants it once.
 
-    Vendors that share a tax id are one family and share the right.
+    Vendors that share a tax id are one family and share the right. `turn` is above 0 for the rare
+    number that a vendor really used twice, once two people have said so.
     """
 
     vendor = models.ForeignKey(Vendor, on_delete=models.PROTECT)
@@ -57,11 +58,12 @@ class BillReservation(models.Model):
     kind = models.CharField(max_length=30)
     number_key = models.CharField(max_length=200)
     year = models.PositiveIntegerField()
+    turn = models.PositiveSmallIntegerField(default=0)
     document = models.OneToOneField(Document, on_delete=models.PROTECT, related_name="reservation")
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["family", "kind", "number_key", "year"], name="bill_reserved_once"
+                fields=["family", "kind", "number_key", "year", "turn"], name="bill_reserved_once"
             )
         ]

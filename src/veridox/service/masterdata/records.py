@@ -1,12 +1,24 @@
 """Rows of the master data as core's plain values."""
 
-from veridox.core.facts import EntityRecord
-from veridox.core.matching import VendorRecord
-from veridox.service.masterdata.models import Entity, Vendor
+from collections.abc import Iterable
+from datetime import date
+from decimal import Decimal
+
+from veridox.core.facts import ClosedPeriod, EntityRecord
+from veridox.core.matching import VendorAccount, VendorRecord, terms_of
+from veridox.core.tax import Treatment
+from veridox.service.masterdata.models import Entity, MarkKind, Vendor, VendorMark
 
 
-def vendor_record(row: Vendor) -> VendorRecord:
-    """A vendor, as far as matching and texts need it."""
+def vendor_record(row: Vendor, marks: Iterable[VendorMark] | None = None) -> VendorRecord:
+    """A vendor, as far as matching, checks and texts need it; `marks` where they are at hand."""
+    by_kind: dict[str, list[VendorMark]] = {}
+    for mark in row.marks.all() if marks is None else marks:
+        by_kind.setdefault(mark.kind, []).append(mark)
+
+    def values(kind: MarkKind) -> tuple[str, ...]:
+        return tuple(mark.value for mark in by_kind.get(kind, ()))
+
     return VendorRecord(
         code=row.code,
         name=row.name,
@@ -14,9 +26,40 @@ def vendor_record(row: Vendor) -> VendorRecord:
         needs_order=row.needs_order,
         blocked=row.blocked,
         contact=row.email,
+        names=values(MarkKind.NAME),
+        tax_ids=values(MarkKind.TAX_ID),
+        country=row.country,
+        accounts=tuple(
+            VendorAccount(number=mark.key, since=mark.since)
+            for mark in by_kind.get(MarkKind.ACCOUNT, ())
+        ),
+        senders=values(MarkKind.SENDER),
+        domains=values(MarkKind.DOMAIN),
+        addresses=values(MarkKind.ADDRESS),
+        gone=row.gone_at is not None,
+        merged_into=row.merged_into,
+        terms=terms_of(row.terms),
+        treatment=Treatment(row.treatment) if row.treatment else None,
+        rates=tuple(Decimal(each) for each in row.rates),
+        group=row.group,
+        language=row.language,
+        payees=values(MarkKind.PAYEE),
     )
 
 
 def entity_record(row: Entity) -> EntityRecord:
     """One of our own companies."""
-    return EntityRecord(code=row.code, name=row.name, tax_id=row.tax_id)
+    return EntityRecord(
+        code=row.code,
+        name=row.name,
+        tax_id=row.tax_id,
+        names=tuple(row.names),
+        tax_ids=tuple(row.tax_ids),
+        country=row.country,
+        currency=row.currency,
+        recipients=tuple(row.recipients),
+        closed=tuple(
+            ClosedPeriod(first=date.fromisoformat(first), last=date.fromisoformat(last))
+            for first, last in row.closed
+        ),
+    )

@@ -1,5 +1,7 @@
 """What the service needs of a ledger; adapters provide it."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Protocol
 
 from veridox.core.posting import Bill, Booked, Refusal, Standing
@@ -11,6 +13,32 @@ class NoAnswerError(AdapterError):
     """The request was sent, but no answer came: the bill may be booked or not."""
 
     slug = "no-answer"
+
+
+class CursorGoneError(AdapterError):
+    """The ledger does not know any more where a list was left off: it begins anew."""
+
+    slug = "cursor-gone"
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class ListPage:
+    """A page of a list of master data.
+
+    Attributes:
+        rows: records by our columns (`masterdata/columns.py`), all values as text, several of one
+            column parted by `|`; an order has one row a line.
+        gone: keys of records that were taken out since; empty of a whole list.
+        next: where the next page begins; empty for the last one.
+        stamp: what to ask for next time, to get what changed since this list.
+        total: rows of all pages; None where the ledger does not say.
+    """
+
+    rows: tuple[Mapping[str, str], ...]
+    gone: tuple[str, ...] = ()
+    next: str = ""
+    stamp: str = ""
+    total: int | None = None
 
 
 class Ledger(Protocol):
@@ -39,6 +67,24 @@ class Ledger(Protocol):
 
     def read_back(self, ledger_id: str) -> Standing:
         """The bill as it stands."""
+        ...
+
+    def lists(self) -> tuple[str, ...]:
+        """Kinds of master data that it can list (`vendors`, `orders`, ...)."""
+        ...
+
+    def list_page(self, what: str, *, since: str, after: str) -> ListPage:
+        """A page of what it has of a kind.
+
+        Args:
+            what: one of `lists`.
+            since: stamp of an earlier list; empty for everything.
+            after: where the page begins, as the page before said; empty for the first.
+
+        Raises:
+            UnreachableError: it does not answer.
+            CursorGoneError: it does not know `after` or `since` any more.
+        """
         ...
 
     def test(self) -> list[Step]:

@@ -9,6 +9,7 @@ from veridox.service.reports.actions.runs import forget_old_runs
 from veridox.service.upkeep import rescue as rescuing
 from veridox.service.upkeep import runs
 from veridox.service.upkeep.heads import export_head
+from veridox.service.upkeep.syncs import ask_for_due_syncs
 
 QUEUE = "house"
 
@@ -28,6 +29,14 @@ def tend_runs(timestamp: int) -> None:
     """Every ten seconds: runs of pipelines begin, close and end."""
     del timestamp
     runs.tend()
+
+
+@app.periodic(cron="* * * * *")
+@app.task(queue=QUEUE, name="due_syncs", queueing_lock="due syncs")
+def due_syncs(timestamp: int) -> None:
+    """Every minute: ledgers are asked for what changed, as often as their connections say."""
+    del timestamp
+    ask_for_due_syncs()
 
 
 @app.periodic(cron="17 3 * * *")

@@ -3,6 +3,7 @@
 import asyncio
 import hashlib
 import secrets
+from decimal import Decimal
 from pathlib import Path
 from typing import Annotated, Any, cast
 
@@ -12,6 +13,7 @@ from pydantic import BaseModel
 from starlette.types import Receive, Scope, Send
 
 from veridox.standins.finance.faults import Fault, Faults
+from veridox.standins.finance.lists import KEYS, ForgottenError, Lists
 from veridox.standins.finance.screens import bill_screen, bills_screen
 from veridox.standins.finance.store import Books
 
@@ -59,11 +61,14 @@ class Switch(BaseModel):
 
 
 class MasterData(BaseModel):
-    """Records to load: entities (code, name, currency), vendors, orders."""
+    """Records to load: entities (code, name, currency), vendors, orders; `lists` of any kind in
+    full, and keys of records to take out."""
 
     entities: list[tuple[str, str, str]] = []
     vendors: list[tuple[str, str, str, bool]] = []
     orders: list[tuple[str, str, str, str, str]] = []
+    lists: dict[str, list[dict[str, Any]]] = {}
+    gone: dict[str, list[str]] = {}
 
 
 class BrokenLine(Response):
@@ -87,6 +92,13 @@ def _books(request: Request) -> Books:
 
 
 AllBooks = Annotated[Books, Depends(_books)]
+
+
+def _lists(request: Request) -> Lists:
+    return cast(Lists, request.app.state.lists)
+
+
+AllLists = Annotated[Lists, Depends(_lists)]
 interface = APIRouter(prefix="/v1", dependencies=[Depends(_signed_in)])
 screens = APIRouter(include_in_schema=False)
 
@@ -98,10 +110,67 @@ def me() -> dict[str, Any]:
 
 
 @interface.post("/masterdata")
-def masterdata(data: MasterData, books: AllBooks) -> dict[str, int]:
+def masterdata(data: MasterData, books: AllBooks, lists: AllLists) -> dict[str, int]:
     """Load master data; a record replaces one of the same key."""
     books.load(data.entities, data.vendors, data.orders)
+    unknown = {*data.lists, *data.gone} - set(KEYS)
+    if unknown:
+        raise HTTPException(422, f"no such lists: {', '.join(sorted(unknown))}")
+    for kind, records in data.lists.items():
+        lists.put(kind, records)
+    for kind, keys in data.gone.items():
+        lists.take_out(kind, keys)
+    _known_to_the_books(books, data)
     return {"vendors": len(data.vendors), "orders": len(data.orders)}
+
+
+def _known_to_the_books(books: Books, data: MasterData) -> None:
+    """What bills are checked against follows the lists."""
+    books.load(
+        [(e["code"], e["name"], e["currency"]) for e in data.lists.get("entities", ())],
+        [
+            (v["code"], v["name"], v.get("tax_id", ""), bool(v.get("blocked")))
+            for v in data.lists.get("vendors", ())
+        ],
+        [
+            (o["number"], o["entity"], o["vendor"], o["currency"],
+             str(sum(Decimal(line["quantity"]) * Decimal(line["unit_price"])
+                     for line in o["lines"])))
+            for o in data.lists.get("orders", ())
+        ],
+    )  # fmt: skip
+
+
+@interface.get("/lists/{kind}")
+def listed(
+    kind: str, books: AllBooks, lists: AllLists, since: str = "", after: str = "",
+    limit: int = 500,
+) -> dict[str, Any]:  # fmt: skip
+    """Records of a kind, page by page: all of them, or what changed since a stamp."""
+    if kind not in KEYS:
+        raise HTTPException(404, f"there is no list of {kind}; there are {', '.join(KEYS)}")
+    if kind == "books":
+        lists.put("books", _booked(books))
+    try:
+        return lists.page(kind, since, after, max(1, limit))
+    except ForgottenError as error:
+        raise HTTPException(410, str(error)) from error
+
+
+def _booked(books: Books) -> list[dict[str, Any]]:
+    """What stands in the books, as a list has it."""
+    rows = books.rows("select * from bills order by id")
+    return [
+        {
+            "booked_as": row["number"], "vendor": row["vendor"], "entity": row["entity"],
+            "kind": "credit note" if row["kind"] == "credit" else "invoice",
+            "number": row["vendor_number"], "issue_date": row["issue_date"],
+            "currency": row["currency"], "gross_total": row["gross_total"],
+            "open_amount": row["gross_total"], "order_number": row["order_number"] or "",
+            "reference": row["external_reference"] or "",
+        }
+        for row in rows
+    ]  # fmt: skip
 
 
 @interface.get("/vendors")
@@ -221,6 +290,7 @@ def create_app(store: Path, token: str, *, accepts_doubles: bool = False) -> Fas
         set(),
     )
     app.state.token = token
+    app.state.lists = Lists(app.state.books)
 
     @app.middleware("http")
     async def down(request: Request, call_next: Any) -> Response:

@@ -44,8 +44,14 @@ class Books:
         self._connection.executescript(without_guards(SCHEMA) if accepts_doubles else SCHEMA)
         self._lock = threading.RLock()
 
+    def script(self, text: str) -> None:
+        """Run statements that make tables."""
+        with self._lock:
+            self._connection.executescript(text)
+
     @contextmanager
-    def _writing(self) -> Iterator[sqlite3.Connection]:
+    def writing(self) -> Iterator[sqlite3.Connection]:
+        """A transaction, alone."""
         with self._lock:
             self._connection.execute("begin immediate")
             try:
@@ -62,7 +68,7 @@ class Books:
 
     def load(self, entities: list[Any], vendors: list[Any], orders: list[Any]) -> None:
         """Master data, each record replacing one of the same key."""
-        with self._writing() as db:
+        with self.writing() as db:
             db.executemany("insert or replace into entities values (?, ?, ?)", entities)
             db.executemany("insert or replace into vendors values (?, ?, ?, ?)", vendors)
             db.executemany("insert or replace into orders values (?, ?, ?, ?, ?, 0)", orders)
@@ -129,7 +135,7 @@ class Books:
     def book(self, bill: dict[str, Any], key: str) -> dict[str, Any]:
         """Write a bill and remember the request's key, both or neither."""
         now = datetime.now(UTC)
-        with self._writing() as db:
+        with self.writing() as db:
             cursor = db.execute(
                 "insert into bills (external_reference, entity, vendor, kind, vendor_number,"
                 " issue_date, due_date, order_number, currency, net_total, tax_total, gross_total,"
@@ -168,7 +174,7 @@ class Books:
 
     def attach(self, bill_id: int, sha256: str, name: str, content: bytes) -> None:
         """Attach a file; the same file again changes nothing."""
-        with self._writing() as db:
+        with self.writing() as db:
             db.execute(
                 "insert or ignore into attachments values (?, ?, ?, ?)",
                 (bill_id, sha256, name, content),

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.service.errors import UnreachableError
 from veridox.service.ports.driver import Step
-from veridox.service.ports.ledger import Ledger, NoAnswerError
+from veridox.service.ports.ledger import CursorGoneError, Ledger, ListPage, NoAnswerError
 
 
 @dataclass
@@ -19,6 +19,8 @@ class MemoryLedger(Ledger):
         misbehave: called at each booking; may raise, before or after booking.
         drops: books, then gives no answer, this many times.
         down: cannot be reached, this many times.
+        listed: rows of its lists, by kind; `gone` keys that were taken out.
+        page: rows of one page; `breaks_after` so many pages it does not answer, once.
     """
 
     repeats_safely: bool = True
@@ -30,6 +32,11 @@ class MemoryLedger(Ledger):
     bills: dict[str, Bill] = field(default_factory=dict)
     files: dict[str, list[str]] = field(default_factory=dict)
     calls: list[str] = field(default_factory=list)
+    listed: dict[str, list[dict[str, str]]] = field(default_factory=dict)
+    gone: dict[str, list[str]] = field(default_factory=dict)
+    page: int = 2
+    breaks_after: int | None = None
+    forgets: bool = False
 
     def _reach(self, call: str) -> None:
         self.calls.append(call)
@@ -83,6 +90,30 @@ class MemoryLedger(Ledger):
             lines=tuple(line.amount.plain() for line in bill.lines),
             attachments=tuple(self.files.get(ledger_id, ())),
         )
+
+    def lists(self) -> tuple[str, ...]:
+        """See the port."""
+        return tuple(self.listed)
+
+    def list_page(self, what: str, *, since: str, after: str) -> ListPage:
+        """See the port; what changed since a list is everything."""
+        self._reach(f"list {what} {after}")
+        if self.breaks_after == 0:
+            self.breaks_after = None
+            raise UnreachableError("the line broke")
+        if self.breaks_after is not None:
+            self.breaks_after -= 1
+        if self.forgets and after:
+            self.forgets = False
+            raise CursorGoneError("the ledger has forgotten")
+        rows, begin = self.listed[what], int(after or 0)
+        end = begin + self.page
+        last = end >= len(rows)
+        return ListPage(
+            rows=tuple(rows[begin:end]), next="" if last else str(end),
+            gone=tuple(self.gone.get(what, ())) if since and last else (),
+            stamp=f"stamp {len(self.calls)}", total=len(rows),
+        )  # fmt: skip
 
     def test(self) -> list[Step]:
         """See the port."""

@@ -18,6 +18,8 @@ class MailboxSettings:
         ca_file: certificate authority to trust besides the system's, or empty.
         on_behalf_of: the shared mailbox to act for, or empty for one's own.
         auth: `password`, or `oauth2` with bearer tokens from `token_url`.
+        authserv_id: under which the receiving server writes its Authentication-Results (RFC 8601),
+            where it removes all others of this name; empty: then no sender is proven.
         token_url, client_id, scope: of the token server. With a refresh token that
             is used, else the client's own credentials.
     """
@@ -29,6 +31,7 @@ class MailboxSettings:
     ca_file: str = ""
     on_behalf_of: str = ""
     auth: str = "password"
+    authserv_id: str = ""
     token_url: str = ""
     client_id: str = ""
     scope: str = ""

@@ -3,9 +3,11 @@
 from django.db import transaction
 
 from veridox.core.checks import CODES
+from veridox.core.findings import Finding
 from veridox.core.findings.wording import counted
-from veridox.core.pipeline import Said, identity_of
+from veridox.core.pipeline import Identity, Said, identity_of
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.prove import entered, proven_by
 from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.say import ANSWERED, no_longer, say
 from veridox.service.documents.columns import current_reading, findings_of
@@ -13,6 +15,22 @@ from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.flow.walks import conditions_seen
+
+
+def _is_the_second(document: Document, actor: Actor, finding: Finding, identity: Identity) -> None:
+    """Raises unless somebody else said how it was proven, and neither entered a value."""
+    by = proven_by(document, identity)
+    if not by:
+        raise WrongStateError(
+            f"This takes two people: {finding.message} First one says how it was proven, then "
+            "another one accepts it.",
+            findings=[finding.to_json()],
+        )
+    if by == actor.name:
+        raise NotAllowedError(
+            f"you said how it was proven; another person accepts it: {finding.message}"
+        )
+    entered(document, actor)
 
 
 @transaction.atomic
@@ -37,11 +55,14 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
             + " ".join(finding.message for finding in hard),
             findings=[finding.to_json() for finding in hard],
         )
+    reading, seen = current_reading(document), conditions_seen(document)
+    for finding in blocking:
+        if CODES[finding.code].second:
+            _is_the_second(document, actor, finding, identity_of(finding, reading))
     if blocking and not reason.strip():
         raise BadInputError(
             f"{counted(len(blocking), 'blocking finding')} against posting; give a reason."
         )
-    reading, seen = current_reading(document), conditions_seen(document)
     no_longer(document, actor, *ANSWERED)
     for finding in blocking:
         identity = identity_of(finding, reading)

@@ -16,6 +16,7 @@ from veridox.service.documents.models import ENDED, Document
 from veridox.service.documents.resubmissions import returned_before
 from veridox.service.flow.actions.fail import stop
 from veridox.service.flow.appliers import apply
+from veridox.service.flow.evidence import evidence_of
 from veridox.service.flow.gathering import Ground, ground_of
 from veridox.service.flow.models import Walk
 from veridox.service.notices.models import LETTER, NoticeState
@@ -129,7 +130,10 @@ def _move(ground: Ground, result: Advance) -> None:
     if result.checked is not None:
         document.entity = ground.known.entity_rows.get(facts.entity.code) if facts.entity else None
         document.vendor = ground.known.vendors.get(facts.vendor.code) if facts.vendor else None
-        document.order = ground.known.orders.get(facts.order.number) if facts.order else None
+        order = (facts.order.entity, facts.order.number) if facts.order else ("", "")
+        document.order = ground.known.orders.get(order)
+        document.evidence = evidence_of(facts)
+        document.credits = facts.preceding[0].reference if facts.preceding else ""
         document.risk = result.checked.risk.share
         document.findings = [finding.to_json() for finding in result.checked.findings]
         if document.resubmission_of_id is None:

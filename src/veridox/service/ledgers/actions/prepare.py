@@ -11,8 +11,11 @@ from veridox.service.masterdata.families import family_of
 from veridox.service.work import defer
 
 
-def reserve(document: Document) -> bool:
+def reserve(document: Document, *, once_more: bool = False) -> bool:
     """Take the right to this vendor's number; False when another document has it.
+
+    `once_more` takes another one beside those that others have: two people said that the vendor
+    really used the number twice.
 
     Without a date of issue the year of receipt counts. Nothing is posted without a vendor.
     """
@@ -20,16 +23,14 @@ def reserve(document: Document) -> bool:
     if vendor is None:
         raise ValueError("a document without a vendor is never cleared")
     give_free(document)
+    wanted = {
+        "family": family_of(vendor.code, vendor.tax_id), "kind": document.kind,
+        "number_key": document.number_key, "year": document.year,
+    }  # fmt: skip
+    turn = BillReservation.objects.filter(**wanted).count() if once_more else 0
     try:
         with transaction.atomic():
-            BillReservation.objects.create(
-                document=document,
-                vendor=vendor,
-                family=family_of(vendor.code, vendor.tax_id),
-                kind=document.kind,
-                number_key=document.number_key,
-                year=document.year,
-            )
+            BillReservation.objects.create(document=document, vendor=vendor, turn=turn, **wanted)
     except IntegrityError:
         return False
     return True

@@ -1,0 +1,22 @@
+"""How rows of each kind become records: compared in chunks, written in bulk."""
+
+from collections.abc import Callable, Iterator
+from typing import Final
+
+from veridox.service.masterdata.actions.applying.books import apply_books
+from veridox.service.masterdata.actions.applying.entities import apply_entities
+from veridox.service.masterdata.actions.applying.orders import apply_orders
+from veridox.service.masterdata.actions.applying.rates import apply_rates
+from veridox.service.masterdata.actions.applying.vendors import apply_vendors
+from veridox.service.masterdata.loading import Incoming, Loading
+
+APPLY: Final[dict[str, Callable[[Loading, Iterator[Incoming]], None]]] = {
+    "entities": apply_entities,
+    "vendors": apply_vendors,
+    "orders": apply_orders,
+    "rates": apply_rates,
+    "books": apply_books,
+}
+"""By kind of master data."""
+
+__all__ = ["APPLY"]

@@ -1,0 +1,205 @@
+"""Master data from a ledger: page by page, each in a transaction of its own, resumable."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any, Final
+
+from django.db import transaction
+from django.utils import timezone
+
+from veridox.core.findings.wording import counted
+from veridox.service.accounts.actors import Actor
+from veridox.service.connections.actions.manage import connection_named
+from veridox.service.connections.models import ConnectionKind
+from veridox.service.errors import WrongStateError
+from veridox.service.masterdata.actions.applying import APPLY
+from veridox.service.masterdata.actions.load import kind_of, loaded
+from veridox.service.masterdata.columns import KINDS
+from veridox.service.masterdata.loading import Loading, of_texts
+from veridox.service.masterdata.models import (
+    BookedBill,
+    Entity,
+    Load,
+    LoadState,
+    Order,
+    Vendor,
+)
+from veridox.service.ports.ledger import ListPage
+from veridox.service.work import defer_once
+
+LISTED: Final[dict[str, tuple[Any, str, str]]] = {
+    "vendors": (Vendor, "code", "ledger"),
+    "orders": (Order, "number", ""),
+    "books": (BookedBill, "booked_as", "ledger"),
+}
+"""Kinds of which records may be taken out: model, key, and the column that names the ledger."""
+MANY = 20
+"""Records from which a list that lacks most of them is not believed."""
+UNDER_WAY = (LoadState.RUNNING, LoadState.BROKEN)
+TRIES = 3
+
+
+@transaction.atomic
+def ask_for_sync(actor: Actor, what: str, ledger: str, *, whole: bool = False) -> Load:
+    """Begin a sync, or go on with one that broke; it runs as a job.
+
+    Raises:
+        BadInputError, NotThereError: no such kind, no such ledger.
+        WrongStateError: what it needs was never brought in.
+    """
+    kind = kind_of(what)
+    connection = connection_named(ledger, ConnectionKind.LEDGER)
+    rows = Load.objects.select_for_update().filter(what=what, how="sync", ledger=connection.name)
+    under_way = rows.filter(state__in=UNDER_WAY).order_by("pk").first()
+    if under_way is not None and not (whole and not under_way.whole):
+        _queue(under_way)
+        return under_way
+    if under_way is not None:
+        under_way.state, under_way.problem = LoadState.REFUSED, "a whole list was asked for instead"
+        under_way.ended_at = timezone.now()
+        under_way.save()
+    _needs(kind.needs)
+    before = rows.filter(state=LoadState.DONE).exclude(stamp="").order_by("-pk").first()
+    since = "" if whole or before is None else before.stamp
+    load = Load.objects.create(
+        what=what, how="sync", ledger=connection.name, by=actor.name, state=LoadState.RUNNING,
+        whole=not since, since=since, first=_is_first(what),
+    )  # fmt: skip
+    _queue(load)
+    return load
+
+
+def _needs(kinds: Sequence[str]) -> None:
+    models: dict[str, Any] = {"entities": Entity, "vendors": Vendor}
+    missing = [each for each in kinds if not models[each].objects.exists()]
+    if missing:
+        raise WrongStateError(f"bring in the {' and the '.join(missing)} first")
+
+
+def _is_first(what: str) -> bool:
+    return what in LISTED and not LISTED[what][0].objects.exists()
+
+
+def _queue(load: Load) -> None:
+    defer_once("sync", f"sync {load.ledger} {load.what}", load_id=load.pk)
+
+
+@transaction.atomic
+def store_page(load_id: int, after: str, page: ListPage) -> str | None:
+    """Bring in one page; where the next begins, or None when the list is done.
+
+    A page that another worker brought in meanwhile changes nothing. Rows that cannot be used
+    are told with the load, and keep nothing else from coming in.
+    """
+    load = Load.objects.select_for_update().get(pk=load_id)
+    if load.state not in UNDER_WAY or load.cursor != after:
+        return load.cursor if load.state in UNDER_WAY else None
+    loading, wrong = _apply(load, page.rows)
+    load.gone += _taken_out(load, page.gone)
+    load.rows += len(page.rows)
+    for name in ("new", "changed", "same", "held"):
+        setattr(load, name, getattr(load, name) + getattr(loading, name))
+    load.wrong += len(wrong)
+    if wrong:
+        before = load.problem.partition(": ")[2]
+        told = "; ".join([*([before] if before else []), *wrong[:3]])
+        load.problem = f"{counted(load.wrong, 'row')} could not be used: {told}"[:1_000]
+    load.cursor, load.expected, load.state = page.next, page.total, LoadState.RUNNING
+    if page.next:
+        load.save()
+        return page.next
+    _finish(load, page.stamp, loading)
+    return None
+
+
+def _apply(load: Load, rows: Sequence[Mapping[str, str]]) -> tuple[Loading, list[str]]:
+    """All rows of a page but those that are wrong; what is wrong is found out by trying."""
+    wrong: list[str] = []
+    left = list(enumerate(rows, start=load.rows + 1))
+    for _ in range(TRIES):
+        loading = Loading(
+            kind=KINDS[load.what], by=load.by, ledger=load.ledger, sync=True, first=load.first,
+            number=load.pk, today=timezone.localdate(),
+        )  # fmt: skip
+        with transaction.atomic():
+            APPLY[load.what](loading, _numbered(loading, left))
+            if not loading.problems:
+                return loading, wrong
+            transaction.set_rollback(True)
+        wrong += [f"{each['path']} {each['message']}" for each in loading.problems]
+        left = [(line, row) for line, row in left if not loading.is_wrong(line)]
+    return loading, wrong
+
+
+def _numbered(loading: Loading, rows: Sequence[tuple[int, Mapping[str, str]]]) -> Any:
+    for line, row in rows:
+        yield from of_texts(loading, [row], begin=line)
+
+
+def _taken_out(load: Load, keys: Sequence[str]) -> int:
+    """Mark what the ledger says was taken out."""
+    if load.what not in LISTED or not keys:
+        return 0
+    model, key, ledger = LISTED[load.what]
+    rows = model.objects.filter(**{f"{key}__in": list(keys)}, gone_at=None)
+    if ledger:
+        rows = rows.filter(**{ledger: load.ledger})
+    return int(rows.update(gone_at=timezone.now()))
+
+
+def _finish(load: Load, stamp: str, loading: Loading) -> None:
+    if load.whole and load.what in LISTED:
+        model, _, ledger = LISTED[load.what]
+        there = model.objects.filter(gone_at=None)
+        there = there.filter(**{ledger: load.ledger}) if ledger else there.exclude(synced=[])
+        unseen = there.exclude(seen=load.pk)
+        missing, every = unseen.count(), there.count()
+        if every > MANY and missing > every / 2:
+            load.state = LoadState.REFUSED
+            load.problem = (
+                f"the ledger listed {every - missing:,} of {every:,} {load.what} that are here: "
+                "nothing was taken out; look whether its list is whole"
+            )
+            load.ended_at = timezone.now()
+            load.save()
+            return
+        load.gone += unseen.update(gone_at=timezone.now())
+    load.state, load.stamp, load.ended_at = LoadState.DONE, stamp, timezone.now()
+    load.save()
+    loaded(Actor.system("sync"), load, loading, "synced")
+
+
+@transaction.atomic
+def begin_anew(load_id: int) -> None:
+    """The ledger has forgotten where the list was left off: from the first page on."""
+    load = Load.objects.select_for_update().get(pk=load_id)
+    if load.cursor:
+        load.cursor = ""
+    else:
+        load.since, load.whole = "", True
+    for name in ("rows", "new", "changed", "same", "held", "gone", "wrong"):
+        setattr(load, name, 0)
+    load.save()
+
+
+@transaction.atomic
+def note_broken(load_id: int, problem: str) -> None:
+    """The ledger does not answer: what came in stands, and the rest follows later."""
+    Load.objects.filter(pk=load_id, state__in=UNDER_WAY).update(
+        state=LoadState.BROKEN, problem=problem[:1_000]
+    )
+
+
+@transaction.atomic
+def ask_for_due(ledger: str, minutes: int, kinds: Sequence[str]) -> None:
+    """Begin the syncs of a ledger whose last one is so many minutes ago."""
+    for what in kinds:
+        last = Load.objects.filter(what=what, how="sync", ledger=ledger).order_by("-pk").first()
+        if last is not None and last.state == LoadState.RUNNING:
+            continue
+        since = last.begun_at if last is not None else None
+        if since is not None and (timezone.now() - since).total_seconds() < minutes * 60:
+            continue
+        try:
+            ask_for_sync(Actor.system("sync"), what, ledger)
+        except WrongStateError:
+            continue  # what it needs is on its way

@@ -1,0 +1,188 @@
+"""Master data from a ledger: page by page, resumed, with what was taken out."""
+
+import pytest
+
+from tests.service.conftest import SYSTEM, jobs, table
+from veridox.service.connections.models import Connection
+from veridox.service.errors import NotThereError, UnreachableError, WrongStateError
+from veridox.service.masterdata.actions.sync import ask_for_sync, store_page
+from veridox.service.masterdata.models import BookedBill, HeldChange, Load, Order, Vendor
+from veridox.service.masterdata.syncing import sync
+from veridox.service.upkeep.syncs import ask_for_due_syncs
+
+ACCOUNT = "GB51MRWK99000020304150"
+
+
+def row(at, **more):
+    return {"code": f"L{at:03}", "name": f"Lister {at}", **more}
+
+
+def synced(what="vendors", **more):
+    load = ask_for_sync(SYSTEM, what, "main-books", **more)
+    sync(load.pk)
+    load.refresh_from_db()
+    return load
+
+
+@pytest.fixture
+def ledger(installation):
+    installation.ledger.listed = {"vendors": [row(at) for at in range(1, 6)], "entities": [],
+                                  "orders": [], "books": []}  # fmt: skip
+    return installation.ledger
+
+
+def test_a_list_comes_in_page_by_page(ledger):
+    load = synced()
+    assert (load.state, load.rows, load.new, load.expected) == ("done", 5, 5, 5)
+    assert load.stamp
+    assert [call for call in ledger.calls if call.startswith("list")] == [
+        "list vendors ", "list vendors 2", "list vendors 4",
+    ]  # fmt: skip
+    vendor = Vendor.objects.get(code="L001")
+    assert (vendor.ledger, vendor.synced) == ("main-books", ["name"])
+    assert jobs("recheck")[-1] == {"what": "vendors"}
+
+
+def test_a_sync_that_breaks_half_way_goes_on_where_it_stopped(ledger):
+    ledger.breaks_after = 1
+    load = ask_for_sync(SYSTEM, "vendors", "main-books")
+    with pytest.raises(UnreachableError):
+        sync(load.pk)
+    load.refresh_from_db()
+    assert (load.state, load.cursor, load.new) == ("broken", "2", 2)
+    assert "the line broke" in load.problem
+    assert Vendor.objects.filter(ledger="main-books").count() == 2
+    assert ask_for_sync(SYSTEM, "vendors", "main-books").pk == load.pk  # the same goes on
+    sync(load.pk)
+    load.refresh_from_db()
+    assert (load.state, load.rows, load.new) == ("done", 5, 5)
+
+
+def test_a_ledger_that_forgot_where_it_was_is_asked_from_the_first_page(ledger):
+    ledger.forgets = True
+    load = synced()
+    assert (load.state, load.rows, Vendor.objects.filter(ledger="main-books").count()) == (
+        "done", 5, 5,
+    )  # fmt: skip
+
+
+def test_a_page_that_came_in_already_changes_nothing(ledger):
+    load = ask_for_sync(SYSTEM, "vendors", "main-books")
+    page = ledger.list_page("vendors", since="", after="")
+    assert store_page(load.pk, "", page) == "2"
+    assert store_page(load.pk, "", page) == "2"
+    load.refresh_from_db()
+    assert (load.rows, load.new) == (2, 2)
+
+
+def test_the_next_sync_asks_for_what_changed_and_hears_what_is_gone(ledger):
+    first = synced()
+    ledger.listed["vendors"] = [row(1, name="Renamed Ltd")]
+    ledger.gone["vendors"] = ["L005"]
+    load = synced()
+    assert (load.whole, load.since, load.changed, load.gone) == (False, first.stamp, 1, 1)
+    assert Vendor.objects.get(code="L001").name == "Renamed Ltd"
+    assert Vendor.objects.get(code="L005").gone_at is not None
+    assert Vendor.objects.get(code="L004").gone_at is None
+
+
+def test_a_whole_list_takes_out_what_it_lacks_and_brings_back_what_it_has(ledger):
+    synced()
+    every = ledger.listed["vendors"]
+    ledger.listed["vendors"] = every[:4]
+    assert synced(whole=True).gone == 1
+    assert Vendor.objects.get(code="L005").gone_at is not None
+    ledger.listed["vendors"] = every
+    assert synced(whole=True).changed == 1
+    assert Vendor.objects.get(code="L005").gone_at is None
+    # What only a file brought in is not the ledger's to take out.
+    assert Vendor.objects.get(code="V1002").gone_at is None
+
+
+def test_a_list_that_lacks_most_is_not_believed(ledger):
+    ledger.page = 50
+    ledger.listed["vendors"] = [row(at) for at in range(1, 41)]
+    synced()
+    ledger.listed["vendors"] = [row(1)]
+    load = synced(whole=True)
+    assert load.state == "refused"
+    assert "1 of 40 vendors" in load.problem
+    assert not Vendor.objects.filter(ledger="main-books").exclude(gone_at=None).exists()
+
+
+def test_what_is_guarded_waits_and_is_never_overwritten_by_a_file(ledger):
+    ledger.listed["vendors"] = [row(1, accounts=ACCOUNT, country="GB")]
+    synced()
+    assert [(h.column, h.after) for h in HeldChange.objects.all()] == [("accounts", ACCOUNT)]
+    from veridox.service.errors import BadInputError
+
+    with pytest.raises(BadInputError) as refused:
+        table("vendors", "code,name,country\nL001,Another Name,DE\n")
+    told = {error["path"] for error in refused.value.extra["errors"]}
+    assert told == {"row 2, name", "row 2, country"}
+    assert "comes from main-books by sync" in str(refused.value.extra["errors"])
+    table("vendors", "code,name,group\nL001,Lister 1,pumps\n")  # a column that no sync brings
+    assert Vendor.objects.get(code="L001").group == "pumps"
+
+
+def test_a_vendor_that_came_by_file_becomes_the_ledgers(ledger):
+    ledger.listed["vendors"] = [{"code": "V1002", "name": "Saltglass Systems Ltd"}]
+    load = synced()
+    vendor = Vendor.objects.get(code="V1002")
+    assert (load.new, vendor.ledger, vendor.tax_id) == (0, "main-books", "GB220519011")
+
+
+def test_a_row_that_cannot_be_used_holds_up_nobody(ledger):
+    ledger.listed["vendors"] = [row(1), {"code": "L002"}, row(3, country="Britain"), row(4)]
+    load = synced()
+    assert (load.state, load.new, load.wrong) == ("done", 2, 2)
+    assert "name is missing" in load.problem
+
+
+def test_an_order_that_vanishes_stops_the_bill_that_waits_on_it(ledger, installation):
+    from demo import bills
+
+    order = {"number": "PO-26-0101", "entity": "aquarium-trust", "vendor": "V1001",
+             "currency": "GBP", "line": "1", "quantity": "100", "unit_price": "50"}  # fmt: skip
+    ledger.listed["orders"] = [order]
+    assert synced("orders").changed == 1
+    ledger.listed["orders"] = []
+    assert synced("orders", whole=True).gone == 1
+    document = installation.checked(bills.KRILL)
+    (finding,) = [f for f in document.findings if f["code"] == "order.closed"]
+    assert "not in the finance system any more" in finding["message"]
+    ledger.listed["orders"] = [order]
+    synced("orders", whole=True)
+    assert Order.objects.get(number="PO-26-0101").gone_at is None
+
+
+def test_the_books_are_listed_with_what_we_posted(ledger):
+    ledger.listed["books"] = [
+        {"booked_as": "BL-1", "vendor": "V1001", "number": "A-1", "currency": "GBP",
+         "gross_total": "120.00", "reference": "our-id"},
+    ]  # fmt: skip
+    synced("books")
+    assert BookedBill.objects.get().reference == "our-id"
+
+
+def test_a_sync_needs_a_ledger_and_what_it_builds_on(db, installation):
+    with pytest.raises(NotThereError):
+        ask_for_sync(SYSTEM, "vendors", "no-such-books")
+    Order.objects.all().delete()
+    Vendor.objects.all().delete()
+    with pytest.raises(WrongStateError, match="vendors first"):
+        ask_for_sync(SYSTEM, "orders", "main-books")
+
+
+def test_ledgers_are_asked_as_often_as_their_connections_say(ledger):
+    ask_for_due_syncs()
+    assert not Load.objects.filter(how="sync").exists()
+    connection = Connection.objects.get(name="main-books")
+    connection.settings["sync_every"] = 15
+    connection.save()
+    ask_for_due_syncs()
+    assert {load.what for load in Load.objects.filter(how="sync")} == {
+        "entities", "vendors", "orders", "rates", "books",
+    }  # fmt: skip
+    ask_for_due_syncs()
+    assert Load.objects.filter(how="sync", what="vendors").count() == 1
