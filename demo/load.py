@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable
+from decimal import Decimal
 
 import httpx
 
@@ -14,6 +15,8 @@ from veridox.client.signin import signed_in
 from veridox.core.findings.wording import counted
 
 PIPELINE = ROOT / "demo" / "pipelines" / "supplier-invoices.pipeline.yaml"
+MAIL_SERVER = "mx.merrowmere.example"
+"""Under which the mailroom writes what it found of a sender."""
 POST_ROOM = ROOT / "demo" / "pipelines" / "post-room.pipeline.yaml"
 
 
@@ -37,7 +40,11 @@ def connections(stack: Stack) -> list[dict[str, object]]:
         {
             "name": "ap-inbox",
             "kind": "mailbox",
-            "settings": {**mailbox, "ca_file": str(stack.dovecot.ca_file)},
+            "settings": {
+                **mailbox,
+                "ca_file": str(stack.dovecot.ca_file),
+                "authserv_id": MAIL_SERVER,
+            },  # fmt: skip
             "secret": stack.secret(f"mail-{MAILBOX}"),
         },
         {
@@ -64,6 +71,7 @@ def connections(stack: Stack) -> list[dict[str, object]]:
                 "auth": "oauth2",
                 "token_url": stack.token_url,
                 "client_id": "veridox",
+                "authserv_id": MAIL_SERVER,
             },
             "secret": stack.secret("token-client"),
         },
@@ -77,19 +85,30 @@ def connections(stack: Stack) -> list[dict[str, object]]:
 
 
 def load_finance(stack: Stack) -> None:
-    """The same master data in the finance system."""
-    data = {
-        "entities": [[e.code, e.name, e.currency] for e in m.ENTITIES],
-        "vendors": [[v.code, v.name, v.tax_id, False] for v in m.VENDORS],
-        "orders": [
-            [o.number, o.entity, o.vendor, o.currency,
-             str(sum(line.quantity * line.price for line in o.lines))]
-            for o in m.ORDERS
-        ],
-    }  # fmt: skip
+    """Everything that the finance system knows, and what stands in its books already."""
     headers = {"Authorization": f"Bearer {stack.secret('finance')}"}
-    url = f"{stack.finance_url}/v1/masterdata"
-    httpx.post(url, json=data, headers=headers).raise_for_status()
+    with httpx.Client(base_url=f"{stack.finance_url}/v1", headers=headers) as finance:
+        finance.post("/masterdata", json={"lists": m.lists()}).raise_for_status()
+        for vendor, number, day, currency, net in m.HISTORY:
+            rate = Decimal("0.2") if currency == "GBP" else Decimal("0.19")
+            tax = (Decimal(net) * rate).quantize(Decimal("0.01"))
+            entity = m.TRUST if currency == "GBP" else m.MEERHAUS
+            bill = {
+                "entity": entity.code, "vendor": vendor, "kind": "bill", "number": number,
+                "issue_date": day, "currency": currency, "net_total": net, "tax_total": str(tax),
+                "gross_total": str(Decimal(net) + tax),
+                "lines": [{"description": "Entered by hand", "amount": net}],
+            }  # fmt: skip
+            finance.post("/bills", json=bill, headers={"Idempotency-Key": f"history {number}"})
+
+
+def sync_all(vx: Veridox) -> None:
+    """All master data from the ledger, in the order in which they need each other."""
+    for what in ("entities", "vendors", "orders", "rates", "books"):
+        load = getattr(vx, what).sync("main-books")
+        ended = vx.masterdata.wait(load["id"], seconds=60)
+        if ended["state"] != "done":
+            raise SystemExit(f"demo: {what} could not be brought in: {ended['problem']}")
 
 
 def set_up(stack: Stack, token: str) -> None:
@@ -98,9 +117,7 @@ def set_up(stack: Stack, token: str) -> None:
     with Veridox(stack.url, token=token) as vx:
         for connection in connections(stack):
             vx.connections.create(connection)
-        vx.entities.import_table(m.entities_csv().encode())
-        vx.vendors.import_table(m.vendors_csv().encode())
-        vx.orders.import_table(m.orders_csv().encode())
+        sync_all(vx)
         vx.pipelines.publish(PIPELINE.read_text())
         known = {each["username"] for each in vx.people.list()}
         for username, (name, role) in PEOPLE.items():

@@ -4,6 +4,7 @@ import csv
 import io
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,6 +29,14 @@ class Vendor:
     mail: str
     iban: str
     needs_order: bool = True
+    terms: str = "30 days net"
+    treatment: str = "domestic"
+    rates: tuple[str, ...] = ()
+    group: str = ""
+    names: tuple[str, ...] = ()
+    payees: tuple[str, ...] = ()
+    blocked: bool = False
+    language: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,6 +82,7 @@ QUILLFIN = Vendor(
     code="V1003", name="Quillfin Veterinary Services Ltd", street="The Old Slipway",
     town="Merrowmere MW3 1QV", country="GB", tax_id="GB595662546",
     mail="office@quillfin.example", iban="GB88MRWK99000030405161", needs_order=False,
+    terms="14 days net", group="veterinary",
 )  # fmt: skip
 KORALLAN = Vendor(
     code="V2001", name="Korallan Technik GmbH", street="Werftstraße 11", town="24999 Nordfleet",
@@ -87,9 +97,92 @@ OSTREL = Vendor(
 NORDRIFF = Vendor(
     code="V2003", name="Nordriff Wasseranalytik GmbH", street="Laborweg 20", town="26888 Sielhorn",
     country="DE", tax_id="DE232728795", mail="labor@nordriff.example",
-    iban="DE56999900005555123450",
+    iban="DE56999900005555123450", group="laboratory",
 )  # fmt: skip
 VENDORS = (BRINEFOLD, SALTGLASS, QUILLFIN, KORALLAN, OSTREL, NORDRIFF)
+
+
+def _more(
+    code: str, name: str, address: str, country: str, tax_id: str, mail: str, iban: str,
+    **more: Any,
+) -> Vendor:  # fmt: skip
+    street, _, town = address.partition(", ")
+    return Vendor(code=code, name=name, street=street, town=town, country=country, tax_id=tax_id,
+                  mail=mail, iban=iban, **more)  # fmt: skip
+
+
+# fmt: off
+KESTREL = _more("V1004", "Kestrel Acrylics Ltd", "9 Panel Road, Orrowby OB4 1RT", "GB",
+                "GB111837731", "sales@kestrel-acrylics.example", "GB76MRWK99000050600001",
+                terms="10 days 2 %, 30 days net", group="panels")
+BRIGHTMARL = _more("V1005", "Brightmarl Energy Ltd", "1 Turbine Way, Tarnsey TS1 1BE", "GB",
+                   "GB466133799", "bills@brightmarl.example", "GB49MRWK99000050600002",
+                   needs_order=False, group="energy", rates=("20", "5"))
+CLEANQUAY = _more("V1006", "Cleanquay Services Ltd", "14 Mop Street, Merrowmere MW2 8CQ", "GB",
+                  "GB291784673", "accounts@cleanquay.example", "GB22MRWK99000050600003",
+                  needs_order=False, group="cleaning", payees=("Ebbgeld Factoring AG",))
+SEAGRASS = _more("V1007", "Seagrass Cafe Goods Ltd", "3 Crumb Court, Merrowmere MW4 2SG", "GB",
+                 "GB918451556", "orders@seagrass.example", "GB92MRWK99000050600004",
+                 needs_order=False, group="cafe", rates=("20", "0"), names=("Seagrass Pantry",))
+ORLA = _more("V1008", "Orla Print and Sign Ltd", "22 Ink Lane, Orrowby OB1 9OP", "GB",
+             "GB142166743", "studio@orlaprint.example", "GB65MRWK99000050600005", blocked=True)
+TARNSEY = _more("V1009", "Tarnsey Water Board", "Reservoir House, Tarnsey TS9 4WB", "GB",
+                "GB729925393", "billing@tarnsey-water.example", "GB38MRWK99000050600006",
+                needs_order=False, group="water", treatment="zero rated")
+SIEBENMEER = _more("V2004", "Siebenmeer Logistik GmbH", "Kaistraße 7, 26721 Emhaven", "DE",
+                   "DE328805901", "fracht@siebenmeer.example", "DE56999900001111222001",
+                   needs_order=False, group="carrier", language="de")
+KLEINMANN = _more("V2005", "Taucharbeiten Kleinmann", "Am Deich 2, 26888 Sielhorn", "DE", "",
+                  "jan@kleinmann.example", "DE29999900001111222002", needs_order=False,
+                  treatment="small business", group="divers", language="de")
+WATTWERK = _more("V2006", "Wattwerk Strom GmbH", "Netzplatz 1, 26999 Merrowhafen", "DE",
+                 "DE531359627", "abrechnung@wattwerk.example", "DE02999900001111222003",
+                 needs_order=False, group="energy", language="de")
+VANTLIER = _more("V3001", "Vantlier Glas B.V.", "Havenkade 18, 3011 Waterdam", "NL",
+                 "NL945807302B02", "facturen@vantlier.example", "NL10MRWK0999123456",
+                 treatment="intra-community", language="nl")
+LUMIQUET = _more("V3002", "Lumiquet SARL", "8 quai des Phares, 29200 Brestmer", "FR",
+                 "FR31590026142", "compta@lumiquet.example", "FR4799999000011234567890189",
+                 treatment="export", language="fr")
+MAREGNO = _more("V3003", "Maregno Forniture S.r.l.", "Via del Molo 4, 16100 Genmare", "IT",
+                "IT40064010024", "fatture@maregno.example", "IT45X9999900001000000123456",
+                treatment="intra-community", language="it")
+PEIXORIA = _more("V3004", "Peixoria Lda", "Rua da Lota 12, 4450 Matosmar", "PT", "PT563822392",
+                 "faturas@peixoria.example", "PT59999900001234567890154",
+                 treatment="intra-community", language="pt")
+HALVARD = _more("V3005", "Halvard Filtermedia AB", "Filtervägen 3, 41101 Västhamn", "SE",
+                "SE557604277301", "faktura@halvard.example", "SE3799900000058398257466",
+                treatment="intra-community", language="sv")
+ALPSEE = _more("V4001", "Alpsee Messtechnik AG", "Uferweg 5, 6003 Luzmatt", "CH",
+               "CHE922583052MWST", "rechnung@alpsee.example", "CH8599999000012345678",
+               treatment="export", language="de")
+NORSUND = _more("V4002", "Norsund Saltkompani AS", "Saltbryggen 1, 5003 Bergvik", "NO",
+                "NO669950152MVA", "faktura@norsund.example", "NO6499990012345",
+                treatment="export")
+UMIHAMA = _more("V4003", "Umihama Aquatics K.K.", "2-4 Minato, 231 Hamasaki", "JP",
+                "T9341862477710", "export@umihama.example", "", treatment="export")
+# fmt: on
+EVERY_VENDOR = (
+    *VENDORS,
+    KESTREL,
+    BRIGHTMARL,
+    CLEANQUAY,
+    SEAGRASS,
+    ORLA,
+    TARNSEY,
+    SIEBENMEER,
+    KLEINMANN,
+    WATTWERK,
+    VANTLIER,
+    LUMIQUET,
+    MAREGNO,
+    PEIXORIA,
+    HALVARD,
+    ALPSEE,
+    NORSUND,
+    UMIHAMA,
+)  # fmt: skip
+"""All that the finance system has; `VENDORS` are those of the ten mails."""
 
 TIDEWRACK = Vendor(
     code="", name="Tidewrack Kiosk Supplies Ltd", street="5 Pier Approach",
@@ -138,6 +231,66 @@ ORDERS = (
               ("NW-STD", "Wasseranalyse Standard, 14 Parameter", "12", "Probe", "58.50"),
               ("NW-MIB", "Mikrobiologie Zusatz", "4", "Probe", "36.00"))),
 )  # fmt: skip
+
+
+def _domestic(vendor: Vendor) -> list[str]:
+    usual = {"GB": ["20"], "DE": ["19"]}.get(vendor.country, [])
+    return list(vendor.rates) or (usual if vendor.treatment == "domestic" else [])
+
+
+def lists() -> dict[str, list[dict[str, Any]]]:
+    """Everything as the finance system lists it."""
+    domain = "merrowmere.example"
+    return {
+        "entities": [
+            {"code": e.code, "name": e.name, "country": e.country, "currency": e.currency,
+             "tax_id": e.tax_id, "recipients": [f"ap-{e.code}@{domain}"],
+             "closed": ["2025-01-01 to 2025-12-31"]}
+            for e in ENTITIES
+        ],
+        "vendors": [
+            {"code": v.code, "name": v.name, "tax_id": v.tax_id, "country": v.country,
+             "email": v.mail, "needs_order": v.needs_order, "blocked": v.blocked,
+             "terms": v.terms, "treatment": v.treatment, "rates": _domestic(v),
+             "group": v.group, "language": v.language, "names": list(v.names),
+             "accounts": [v.iban] if v.iban else [], "senders": [v.mail],
+             "domains": [v.mail.partition("@")[2]], "addresses": [f"{v.street}, {v.town}"],
+             "payees": list(v.payees)}
+            for v in EVERY_VENDOR
+        ],
+        "orders": [
+            {"number": o.number, "entity": o.entity, "vendor": o.vendor, "currency": o.currency,
+             "ordered_on": o.ordered_on, "status": "open", "lines": [
+                 {"line": at, "item_code": line.item, "description": line.description,
+                  "quantity": str(line.quantity), "unit": line.unit,
+                  "unit_price": str(line.price)}
+                 for at, line in enumerate(o.lines, start=1)]}
+            for o in ORDERS
+        ],
+        "rates": [
+            {"currency": "EUR", "into": into, "day": day, "rate": rate,
+             "source": "Merrowmere treasury"}
+            for day in ("2026-11-02", "2026-11-09", "2026-11-16", "2026-11-23")
+            for into, rate in (("GBP", "0.8560"), ("CHF", "0.9430"), ("JPY", "163.40"),
+                               ("NOK", "11.62"), ("USD", "1.0870"))
+        ],
+    }  # fmt: skip
+
+
+HISTORY = (
+    ("V1001", "BF-2026-0288", "2026-08-04", "GBP", "812.40"),
+    ("V1001", "BF-2026-0351", "2026-09-15", "GBP", "640.00"),
+    ("V1002", "SG/10301", "2026-08-20", "GBP", "1033.20"),
+    ("V1003", "QV 20611", "2026-09-10", "GBP", "420.00"),
+    ("V1004", "KA-7731", "2026-07-30", "GBP", "2210.00"),
+    ("V1005", "BM-88012", "2026-10-01", "GBP", "1904.16"),
+    ("V1006", "CQ-1207", "2026-10-01", "GBP", "960.00"),
+    ("V2001", "RE-26-28810", "2026-08-12", "EUR", "1470.00"),
+    ("V2002", "2026/6120", "2026-07-07", "EUR", "3747.00"),
+    ("V2003", "NW-8410", "2026-09-02", "EUR", "702.00"),
+    ("V2004", "SL-55120", "2026-10-20", "EUR", "318.00"),
+)
+"""Bills that stand in the books already, net of tax: entered before Veridox was there."""
 
 
 def _csv(header: list[str], rows: list[list[object]]) -> str:

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import UTC, datetime
+from decimal import Decimal
 from pathlib import Path
 
 import httpx
@@ -36,7 +37,10 @@ def _stack() -> Stack:
 
 def _send_bill(stack: Stack, number: str) -> datetime:
     """Send a mail with a clean bill; returns when SMTP accepted it."""
-    bill = replace(bills.VET_VISIT, number=number)
+    # Each has a total of its own: equal ones of one day would be taken for one bill.
+    first, *others = bills.VET_VISIT.lines
+    first = replace(first, price=first.price + Decimal(int(time.time() * 1000) % 9_000_000) / 100)
+    bill = replace(bills.VET_VISIT, number=number, lines=(first, *others))
     file = Attached(name=f"{number}.pdf", content=lambda: LAYOUTS["band"](bill))
     mail = Mail(
         name="bench", sender=bill.vendor, subject=f"Invoice {number}", text="x\n", files=(file,),
@@ -203,6 +207,13 @@ def pages(count: int) -> None:
     figures(count)
 
 
+def errors(count: int, seed: int = 2) -> None:
+    """A made-up year of bills with planted mistakes; see `tools/bench_errors.py`."""
+    from tools.bench_errors import errors as look
+
+    look(count, seed, 20)
+
+
 def decision(note: str, photos: bool, detail: bool) -> None:
     """The documents written by hand, with buyers unknown and known; needs no demo."""
     from tools.bench_decision import figures
@@ -240,6 +251,7 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "share": share,
     "reading": reading,
     "decision": decision,
+    "errors": errors,
     "crash": crash,
 }
 USUAL = {
@@ -251,6 +263,7 @@ USUAL = {
     "pages": 6,
     "reading": 18,
     "crash": 500,
+    "errors": 10_000,
 }
 
 
@@ -266,6 +279,7 @@ def main() -> None:
     parser.add_argument("--photos", action="store_true", help="decision: by telephone, too")
     parser.add_argument("--note", default="", help="decision: what is said of it in the log")
     parser.add_argument("--detail", action="store_true", help="decision: what was not right")
+    parser.add_argument("--seed", type=int, default=2, help="errors: of everything drawn")
     chosen = parser.parse_args()
     count = chosen.count or USUAL.get(chosen.name, 0)
     if chosen.name == "reading":
@@ -274,6 +288,8 @@ def main() -> None:
                 f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
             )
         reading(count, chosen.folder, chosen.scans, chosen.picture, chosen.composed)
+    elif chosen.name == "errors":
+        errors(count, chosen.seed)
     elif chosen.name == "decision":
         decision(chosen.note, chosen.photos, chosen.detail)
     else:

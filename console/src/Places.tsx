@@ -17,6 +17,7 @@ const Accounted = later(() => import("./places/mail/Accounted"));
 const Pipelines = later(() => import("./places/pipelines/Pipelines"));
 const PipelinePlace = later(() => import("./places/pipelines/PipelinePlace"));
 const Vendors = later(() => import("./places/vendors/Vendors"));
+const Held = later(() => import("./places/vendors/Held"));
 const VendorDetail = later(() => import("./places/vendors/VendorDetail"));
 const Orders = later(() => import("./places/orders/Orders"));
 const OrderDetail = later(() => import("./places/orders/OrderDetail"));
@@ -60,6 +61,7 @@ export function Places({ session }: { session: Session }) {
           <Route path="/pipelines" element={<Pipelines />} />
           <Route path="/pipelines/:name" element={<PipelinePlace />} />
           <Route path="/vendors" element={<Vendors />} />
+          <Route path="/vendors/held" element={<Held />} />
           <Route path="/vendors/:code" element={<VendorDetail />} />
           <Route path="/orders" element={<Orders />} />
           <Route path="/orders/:number" element={<OrderDetail />} />

@@ -2012,6 +2012,13 @@ export interface components {
             /** Format: date-time */
             readonly gone_at: string | null;
         };
+        /** @description A blocking finding that takes two people: one proves it, another one accepts it. */
+        ByTwo: {
+            code: string;
+            message: string;
+            proven_by: string;
+            how: string;
+        };
         /** @description What came in on the day, and where its documents stand now. */
         CameIn: {
             mails: number;
@@ -2200,6 +2207,9 @@ export interface components {
             readonly ended_at: string | null;
             findings: components["schemas"]["Finding"][];
             readonly accepted: components["schemas"]["Accepted"][];
+            readonly by_two: components["schemas"]["ByTwo"][];
+            /** @description vendors, entities and bills alike, with reasons */
+            evidence: unknown;
             readonly pages: components["schemas"]["PageShape"][];
             readonly reading: components["schemas"]["Reading"];
             /** @description Number of the newest version of the reading. */
@@ -2720,6 +2730,7 @@ export interface components {
         /**
          * @description * `comment` - comment
          *     * `correct` - correct
+         *     * `prove` - prove
          *     * `post` - post
          *     * `return` - return
          *     * `discard` - discard
@@ -2733,7 +2744,7 @@ export interface components {
          *     * `process_again` - process_again
          * @enum {string}
          */
-        MayEnum: "comment" | "correct" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again";
+        MayEnum: "comment" | "correct" | "prove" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again";
         /** @description A mail with its text and files; `html` is safe to show in a frame without scripts. */
         Message: {
             readonly id: number;

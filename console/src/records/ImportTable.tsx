@@ -9,7 +9,13 @@ import { Notice } from "../ui/Notice";
 import { useSay } from "../ui/said";
 import { useSession } from "../ui/session";
 
-const PATHS = { vendors: "/api/v1/vendors/import", orders: "/api/v1/orders/import" } as const;
+const PATHS = {
+  entities: "/api/v1/entities/import",
+  vendors: "/api/v1/vendors/import",
+  orders: "/api/v1/orders/import",
+  rates: "/api/v1/rates/import",
+  books: "/api/v1/books/import",
+} as const;
 
 type Imported = Schemas["Imported"];
 
@@ -19,7 +25,8 @@ function Preview({ found, busy, onImport }: { found: Imported; busy: boolean; on
   return (
     <div className="grid gap-3">
       <p>
-        {counted(found.rows, "record")}: {found.new} new, {found.changed} changed, {found.same} as before. Columns that the table lacks stay as they are.
+        {counted(found.rows, "record")}: {found.new} new, {found.changed} changed, {found.same} as before{found.held ? `; of ${found.held} a part waits for a second person` : ""}. Columns that the table lacks stay as they are. Read as {found.form}.
+        {found.aside.length ? ` Left aside: ${found.aside.join(", ")}.` : ""}
       </p>
       {changes.length ? (
         <div className="max-h-80 overflow-auto">
@@ -49,14 +56,21 @@ function Preview({ found, busy, onImport }: { found: Imported; busy: boolean; on
           </table>
         </div>
       ) : null}
-      <div>
+      {found.more_changes ? <p className="text-ink-soft">And {found.more_changes} more changes.</p> : null}
+      <div className="flex items-center gap-4">
         <Button disabled={busy} onClick={onImport}>{busy ? "Importing" : "Import it"}</Button>
+        <a className="underline" href={`/api/v1/masterdata/loads/${found.load}/rows`}>What becomes of each row (CSV)</a>
       </div>
     </div>
   );
 }
 
-/** Brings a CSV table in: all rows or none, with every problem at its row and column. */
+function loadOf(error: Error | null): number | null {
+  const load = error instanceof Problem ? error.more.load : null;
+  return typeof load === "number" ? load : null;
+}
+
+/** Brings a table in: all rows or none, with every problem at its row and column. */
 export function ImportTable({ what, columns }: { what: keyof typeof PATHS; columns: string }) {
   const { may } = useSession();
   const say = useSay();
@@ -64,16 +78,18 @@ export function ImportTable({ what, columns }: { what: keyof typeof PATHS; colum
   const chosen = useRef<HTMLInputElement>(null);
   const [looked, setLooked] = useState<{ file: File; found: Imported }>();
   const send = useMutation({
-    mutationFn: ({ file, preview }: { file: File; preview: boolean }) => {
+    mutationFn: ({ file, preview, expects = "" }: { file: File; preview: boolean; expects?: string }) => {
       const body = new FormData();
       body.append("file", file);
       body.append("preview", String(preview));
-      return ask(api.POST(PATHS[what], { body: body as unknown as { file: string; preview: boolean }, bodySerializer: () => body }));
+      // Only the very file that was looked at is brought in.
+      if (expects) body.append("expects", expects);
+      return ask(api.POST(PATHS[what], { body: body as never, bodySerializer: () => body }));
     },
     onSuccess: (found, { file, preview }) => {
       setLooked(preview ? { file, found } : undefined);
       if (preview) return;
-      say(`${counted(found.imported, what === "vendors" ? "vendor" : "order")} imported.`);
+      say(`${counted(found.imported, "record")} imported${found.held ? `; ${found.held} with a part that waits for a second person` : ""}.`);
       void afresh(queries, [what]);
     },
   });
@@ -84,8 +100,8 @@ export function ImportTable({ what, columns }: { what: keyof typeof PATHS; colum
       <input
         ref={chosen}
         type="file"
-        accept=".csv,text/csv"
-        aria-label={`CSV table of ${what}`}
+        accept=".csv,.xlsx,text/csv"
+        aria-label={`Table of ${what}`}
         className="sr-only"
         tabIndex={-1}
         onChange={(event) => {
@@ -94,15 +110,16 @@ export function ImportTable({ what, columns }: { what: keyof typeof PATHS; colum
           event.target.value = "";
         }}
       />
-      <Button look="quiet" small mark="send" disabled={send.isPending} title={`A CSV table with the columns ${columns}`} onClick={() => chosen.current?.click()}>
-        {send.isPending ? "Reading" : "Import CSV"}
+      <Button look="quiet" small mark="send" disabled={send.isPending} title={`A table (CSV or XLSX) with the columns ${columns}`} onClick={() => chosen.current?.click()}>
+        {send.isPending ? "Reading" : "Import table"}
       </Button>
       <Dialog open={looked !== undefined} onClose={() => setLooked(undefined)} title="What this table changes" about={looked ? `${looked.file.name}: nothing is kept yet.` : ""} wide>
-        {looked ? <Preview found={looked.found} busy={send.isPending} onImport={() => send.mutate({ file: looked.file, preview: false })} /> : null}
+        {looked ? <Preview found={looked.found} busy={send.isPending} onImport={() => send.mutate({ file: looked.file, preview: false, expects: looked.found.sha256 })} /> : null}
       </Dialog>
       <Dialog open={send.error !== null} onClose={() => send.reset()} title="The table was not imported" about={`Nothing was changed. Columns: ${columns}`} wide>
         <div className="grid gap-3">
           <Notice kind="wrong">{send.error?.message}</Notice>
+          {loadOf(send.error) ? <a className="underline" href={`/api/v1/masterdata/loads/${loadOf(send.error)}/rows`}>All rows with what is wrong (CSV)</a> : null}
           <ul className="list-disc pl-6">
             {places.map((each, at) => (
               <li key={at}>

@@ -10,20 +10,22 @@ interface Props {
   about?: ReactNode;
   children: ReactNode;
   wide?: boolean;
+  /** As wide as the window: for things next to each other. */
+  whole?: boolean;
 }
 
 /**
  * A sheet above the page. Its ground is our own element: the library's would write
  * styles into the page, which the content policy does not allow.
  */
-export function Dialog({ open, onClose, title, about, children, wide = false }: Props) {
+export function Dialog({ open, onClose, title, about, children, wide = false, whole = false }: Props) {
   return (
     <Radix.Root open={open} onOpenChange={(next) => (next ? undefined : onClose())}>
       <Radix.Portal>
         <div className="shown-in fixed inset-0 z-40 bg-black/35" />
         <Radix.Content
           {...(about ? {} : { "aria-describedby": undefined })}
-          className={`shown-in fixed left-1/2 top-[9vh] z-50 grid max-h-[84vh] w-[calc(100vw-32px)] -translate-x-1/2 grid-rows-[auto_1fr] rounded-lg border border-rule bg-sheet shadow-float ${wide ? "max-w-3xl" : "max-w-lg"}`}
+          className={`shown-in fixed left-1/2 top-[9vh] z-50 grid max-h-[84vh] w-[calc(100vw-32px)] -translate-x-1/2 grid-rows-[auto_1fr] rounded-lg border border-rule bg-sheet shadow-float ${whole ? "max-w-[1240px]" : wide ? "max-w-3xl" : "max-w-lg"}`}
         >
           <header className="flex items-start gap-4 border-b border-rule px-5 py-3.5">
             <div className="flex-1">

@@ -20,7 +20,7 @@ const LOOKS: Record<string, Look> = {
   returned: { mark: "back", ink: "border-rule-strong/60 text-ink" },
   discarded: { mark: "bin", ink: "border-rule-strong/60 text-ink-soft" },
   aside: QUIET, "set aside": QUIET, repeat: QUIET, "left out": QUIET, left: QUIET, "not wanted": QUIET, "under way": MOVES, "to be read": MOVES, "not taken yet": MOVES, "with people": WAITS, "at desk": WAITS, "would be taken": GOOD, "taken in": GOOD, unexplained: WRONG, lost: WRONG, arrived: MOVES, people: WAITS, prepared: MOVES, sending: MOVES, drafted: MOVES,
-  open: GOOD, closed: QUIET, blocked: WRONG, paused: QUIET,
+  open: GOOD, closed: QUIET, blocked: WRONG, gone: QUIET, paused: QUIET,
 };
 
 /** A state as a stamp: mark and word. A state that we do not know is shown as it is called. */

@@ -8,10 +8,10 @@ import { Dialog } from "../../ui/Dialog";
 import { Choice, Entry, Lines } from "../../ui/Entry";
 import { Notice } from "../../ui/Notice";
 import { Fetched } from "../../ui/States";
-import { addComment, discardDocument, getLetter, holdDocument, postDocument, returnDocument, takeDocument, type Letter } from "./acts";
+import { addComment, discardDocument, getLetter, holdDocument, postDocument, proveFinding, returnDocument, takeDocument, type Letter } from "./acts";
 import type { WorkDocument } from "./work";
 
-export type Asking = "post" | "return" | "hold" | "discard" | "comment" | "give";
+export type Asking = "prove" | "post" | "return" | "hold" | "discard" | "comment" | "give";
 
 interface Props {
   document: WorkDocument;
@@ -20,6 +20,7 @@ interface Props {
 }
 
 const WORDS: Record<Asking, { title: string; about: string }> = {
+  prove: { title: "Say how it was proven", about: "You say what you did to make sure; another person then posts it. Nothing goes out by this." },
   post: { title: "Post it", about: "It goes to the ledger as it stands here." },
   return: { title: "Return it to the vendor", about: "This letter goes out; the document ends here once the mail server has taken it. What the vendor sends instead will be linked to it." },
   hold: { title: "Hold it until a day", about: "It leaves the list and is back on that day." },
@@ -33,6 +34,7 @@ export function ActDialog({ asking, ...rest }: Props & { asking: Asking | null }
   if (!asking) return null;
   const { title, about } = WORDS[asking];
   const forms: Record<Asking, ReactNode> = {
+    prove: <ProveForm {...rest} />,
     post: <PostForm {...rest} />,
     return: <ReturnForm {...rest} />,
     hold: <HoldForm {...rest} />,
@@ -117,6 +119,32 @@ function PostForm({ document, onClose, onDone }: Props) {
       ) : (
         <Entry label="Remark, if any" autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
       )}
+    </Form>
+  );
+}
+
+function ProveForm({ document, onClose, onDone }: Props) {
+  const [first] = document.by_two;
+  const [code, setCode] = useState(first?.code ?? "");
+  const [how, setHow] = useState("");
+  const chosen = document.by_two.find((each) => each.code === code);
+  const send = useMutation({
+    mutationFn: () => proveFinding(document, code, how),
+    onSuccess: (after) => onDone(after, "It is kept; another person posts it now."),
+  });
+  return (
+    <Form label="Keep it" error={send.error} busy={send.isPending} onSend={() => send.mutate()} onClose={onClose}>
+      {document.by_two.length > 1 ? (
+        <Choice label="Of which finding" value={code} onChange={(event) => setCode(event.target.value)}>
+          {document.by_two.map((each) => (
+            <option key={each.code} value={each.code}>
+              {each.code}
+            </option>
+          ))}
+        </Choice>
+      ) : null}
+      {chosen ? <p>{chosen.message}</p> : null}
+      <Lines label="What you did" required autoFocus rows={4} value={how} wrong={placesOf(send.error)("how")} onChange={(event) => setHow(event.target.value)} hint="Whom you called, under which number, and where the number is from: never from the bill." />
     </Form>
   );
 }

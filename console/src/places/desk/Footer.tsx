@@ -7,6 +7,7 @@ import { SumStrip } from "./SumStrip";
 import { useWork } from "./work";
 
 const ACTS: { act: Asking; may: string[]; mark: Mark; key?: string; label: string; bare?: boolean }[] = [
+  { act: "prove", may: ["prove"], mark: "people", key: "V", label: "Prove" },
   { act: "post", may: ["post"], mark: "check", key: "P", label: "Post" },
   { act: "return", may: ["return"], mark: "back", key: "R", label: "Return" },
   { act: "hold", may: ["hold"], mark: "pause", key: "H", label: "Hold" },

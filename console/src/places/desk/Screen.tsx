@@ -2,12 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
+import { Evidence, storedEvidence } from "../../records/Evidence";
 import { Findings } from "../../records/Findings";
 import { currencyOf, fieldOfFinding, specOf } from "../../records/reading";
 import { useSession } from "../../ui/session";
 import { About } from "./About";
+import { Alike } from "./Alike";
 import { getOrderBeside, holdDocument, tryAgain } from "./acts";
 import { useAround } from "./around";
+import { ByTwo } from "./ByTwo";
 import { Choose } from "./Choose";
 import { Comments } from "./Comments";
 import { ActDialog, type Asking } from "./Dialogs";
@@ -43,6 +46,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
   const { reading } = document;
   const currencyEdit = edits.fields.currency?.text.trim().toUpperCase();
   const habit = useMemo(() => ({ language: reading.document.language, currency: currencyEdit ?? currencyOf(reading) }), [reading, currencyEdit]);
+  const evidence = useMemo(() => storedEvidence(document.evidence), [document.evidence]);
   const editable = document.may.includes("correct");
 
   const taking = useTaking(document, empty, setProblem);
@@ -98,7 +102,10 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
                   <Findings findings={document.findings} accepted={document.accepted} onGo={goToFinding} />
                 </section>
               ) : null}
+              {evidence ? <Alike document={document} alike={evidence.alike} /> : null}
               <Choose document={document} unsaved={!empty} onChosen={finished} />
+              {evidence ? <Evidence of={evidence} /> : null}
+              <ByTwo document={document} />
               <Values />
               <LineGrid table="lines" title="Lines" beside={order.data} />
               <LineGrid table="tax_lines" title="Tax lines" />

@@ -25,6 +25,10 @@ export function postDocument(document: WorkDocument, reason: string): Promise<Wo
   return ask(api.POST("/api/v1/documents/{id}/post", { params: on(document), body: { reason } }));
 }
 
+export function proveFinding(document: WorkDocument, code: string, how: string): Promise<WorkDocument> {
+  return ask(api.POST("/api/v1/documents/{id}/prove", { params: on(document), body: { code, how } }));
+}
+
 export function discardDocument(document: WorkDocument, reason: string): Promise<WorkDocument> {
   return ask(api.POST("/api/v1/documents/{id}/discard", { params: on(document), body: { reason } }));
 }

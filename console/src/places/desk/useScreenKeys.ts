@@ -18,6 +18,7 @@ interface Does {
 }
 
 const ASKED: [act: Asking, key: string, does: string][] = [
+  ["prove", "v", "Say how it was proven"],
   ["post", "p", "Post it"],
   ["return", "r", "Return it to the vendor"],
   ["hold", "h", "Hold it until a day"],

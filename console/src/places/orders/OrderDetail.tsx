@@ -1,6 +1,6 @@
 import Big from "big.js";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, ask } from "../../api/client";
 import { price, quantity } from "../../format/show";
 import { DocumentsOf } from "../../records/DocumentsOf";
@@ -11,9 +11,11 @@ import { Fetched } from "../../ui/States";
 
 export default function OrderDetail() {
   const { number = "" } = useParams();
-  const order = useQuery({ queryKey: ["orders", "one", number], queryFn: () => ask(api.GET("/api/v1/orders/{number}", { params: { path: { number } } })) });
+  const [address] = useSearchParams();
+  const entity = address.get("entity");
+  const order = useQuery({ queryKey: ["orders", "one", number, entity], queryFn: () => ask(api.GET("/api/v1/orders/{number}", { params: { path: { number }, query: entity ? { entity } : {} } })) });
   return (
-    <Place title={number} beside={order.data ? <Stamp state={order.data.closed ? "closed" : "open"} /> : null}>
+    <Place title={number} beside={order.data ? <Stamp state={order.data.gone_at ? "gone" : order.data.closed ? "closed" : "open"} /> : null}>
       <Fetched from={order}>
         {(data) => (
           <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,2fr)] items-start gap-4">

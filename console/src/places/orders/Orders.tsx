@@ -1,6 +1,7 @@
 import { api, ask, type Schemas } from "../../api/client";
 import { counted } from "../../format/show";
 import { ImportTable } from "../../records/ImportTable";
+import { SyncButton } from "../../records/SyncButton";
 import { useList } from "../../records/useList";
 import { Chips } from "../../ui/Chips";
 import { Place } from "../../ui/Place";
@@ -20,7 +21,7 @@ const COLUMNS: RowColumn<Order>[] = [
   { key: "ordered", title: "Ordered", width: "120px", orders: "ordered_on", cell: (row) => <Day date={row.ordered_on} /> },
   { key: "lines", title: "Lines", width: "60px", right: true, cell: (row) => row.lines.length },
   { key: "net", title: "Net total", width: "150px", right: true, cell: (row) => <Amount value={row.net_total} currency={row.currency} /> },
-  { key: "state", title: "State", width: "100px", cell: (row) => <Stamp state={row.closed ? "closed" : "open"} /> },
+  { key: "state", title: "State", width: "100px", cell: (row) => <Stamp state={row.gone_at ? "gone" : row.closed ? "closed" : "open"} /> },
 ];
 
 export default function Orders() {
@@ -34,7 +35,8 @@ export default function Orders() {
       beside={
         <>
           <p className="text-ink-soft">{list.data ? counted(list.data.length, "order") : ""}</p>
-          <div className="ml-auto">
+          <div className="ml-auto flex items-center gap-3">
+            <SyncButton what="orders" />
             <ImportTable what="orders" columns="number, entity, vendor, currency, ordered_on, status, line, item_code, description, quantity, unit, unit_price" />
           </div>
         </>
@@ -48,9 +50,9 @@ export default function Orders() {
         <Fetched from={list}>
           {(rows) =>
             rows.length ? (
-              <Rows label="Orders" columns={COLUMNS} rows={rows} keyOf={(row) => row.number} href={(row) => `/orders/${encodeURIComponent(row.number)}`} more={list.more} ordering={ordering ?? "number"} onOrder={(next) => change({ ordering: next })} />
+              <Rows label="Orders" columns={COLUMNS} rows={rows} keyOf={(row) => `${row.entity} ${row.number}`} href={(row) => `/orders/${encodeURIComponent(row.number)}?entity=${row.entity}`} more={list.more} ordering={ordering ?? "number"} onOrder={(next) => change({ ordering: next })} />
             ) : (
-              <Empty title={search || closed ? "No order is like this" : "No orders yet"}>{search || closed ? null : "Import them as CSV, or with veridox order import."}</Empty>
+              <Empty title={search || closed ? "No order is like this" : "No orders yet"}>{search || closed ? null : "Sync them from a ledger, or import them as a table."}</Empty>
             )
           }
         </Fetched>

@@ -1,6 +1,8 @@
 import { api, ask, type Schemas } from "../../api/client";
 import { counted } from "../../format/show";
+import { Link } from "react-router";
 import { ImportTable } from "../../records/ImportTable";
+import { SyncButton, useStanding } from "../../records/SyncButton";
 import { useList } from "../../records/useList";
 import { Place } from "../../ui/Place";
 import { Rows, type RowColumn } from "../../ui/Rows";
@@ -17,9 +19,10 @@ const COLUMNS: RowColumn<Vendor>[] = [
   { key: "name", title: "Name", width: "minmax(200px,2fr)", orders: "name", cell: (row) => row.name },
   { key: "tax_id", title: "Tax id", width: "150px", cell: (row) => row.tax_id },
   { key: "country", title: "Country", width: "80px", cell: (row) => row.country },
-  { key: "email", title: "Mail", width: "minmax(160px,1.5fr)", cell: (row) => row.email },
+  { key: "terms", title: "Terms", width: "minmax(120px,1fr)", cell: (row) => row.terms },
+  { key: "tax", title: "Usual tax", width: "minmax(110px,1fr)", cell: (row) => [row.treatment, (row.rates as string[]).map((each) => `${each} %`).join(", ")].filter(Boolean).join(" ") },
   { key: "needs_order", title: "Orders", width: "110px", cell: (row) => (row.needs_order ? "needed" : "not needed") },
-  { key: "state", title: "State", width: "100px", cell: (row) => <Stamp state={row.blocked ? "blocked" : "open"} /> },
+  { key: "state", title: "State", width: "100px", cell: (row) => <Stamp state={row.gone_at ? "gone" : row.blocked ? "blocked" : "open"} /> },
   { key: "updated", title: "As of", width: "120px", cell: (row) => <At time={row.updated_at} /> },
 ];
 
@@ -27,6 +30,7 @@ export default function Vendors() {
   const [{ search, ordering }, change] = useAddress("search", "ordering");
   const query = { ...(search ? { search } : {}), ...(ordering ? { ordering: ordering as "code" } : {}) };
   const list = useList(["vendors", query], (page) => ask(api.GET("/api/v1/vendors", { params: { query: { ...query, ...page } } })));
+  const standing = useStanding("vendors");
   return (
     <Place
       fills
@@ -34,8 +38,14 @@ export default function Vendors() {
       beside={
         <>
           <p className="text-ink-soft">{list.data ? counted(list.data.length, "vendor") : ""}</p>
-          <div className="ml-auto">
-            <ImportTable what="vendors" columns="code, name, tax_id, country, email, needs_order, blocked" />
+          {standing?.held ? (
+            <Link className="font-semibold text-amber underline" to="/vendors/held">
+              {counted(standing.held, "change")} {standing.held === 1 ? "waits" : "wait"} for a second person
+            </Link>
+          ) : null}
+          <div className="ml-auto flex items-center gap-3">
+            <SyncButton what="vendors" />
+            <ImportTable what="vendors" columns="code, name, tax_id, country, email, needs_order, blocked, terms, treatment, rates, accounts, domains, names, ..." />
           </div>
         </>
       }
@@ -45,9 +55,9 @@ export default function Vendors() {
         <Fetched from={list}>
           {(rows) =>
             rows.length ? (
-              <Rows label="Vendors" columns={COLUMNS} rows={rows} keyOf={(row) => row.code} href={(row) => `/vendors/${encodeURIComponent(row.code)}`} more={list.more} ordering={ordering ?? "code"} onOrder={(next) => change({ ordering: next })} />
+              <Rows label="Vendors" columns={COLUMNS} rows={rows} keyOf={(row) => `${row.ledger} ${row.code}`} href={(row) => `/vendors/${encodeURIComponent(row.code)}${row.ledger ? `?ledger=${row.ledger}` : ""}`} more={list.more} ordering={ordering ?? "code"} onOrder={(next) => change({ ordering: next })} />
             ) : (
-              <Empty title={search ? "No vendor is called like this" : "No vendors yet"}>{search ? null : "Import them as CSV, or with veridox vendor import."}</Empty>
+              <Empty title={search ? "No vendor is called like this" : "No vendors yet"}>{search ? null : "Sync them from a ledger, or import them as a table."}</Empty>
             )
           }
         </Fetched>

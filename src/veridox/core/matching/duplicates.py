@@ -81,6 +81,14 @@ def runs_on(earlier: str, later: str) -> bool:
     return same and int(two[1]) > int(one[1])
 
 
+def next_to(one: str, other: str) -> bool:
+    """Whether one number merely is the next one after the other: no misreading, another bill."""
+    first, second = _TAIL.search(one), _TAIL.search(other)
+    if first is None or second is None or one[: first.start()] != other[: second.start()]:
+        return False
+    return abs(int(first[1]) - int(second[1])) == 1
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class EarlierDocument:
     """A bill that came before, here or in the ledger's books, of the same vendor or its family.
@@ -183,13 +191,14 @@ def _of_total(
     total, number = reading.money("gross_total"), reading.text("number") or ""
     if total is None or earlier.total is None or total != earlier.total or not total.amount:
         return
+    regular = issued is not None and _regular(number, issued, earlier, before)
     shared = list(_shared(reading, issued, earlier))
-    how = misread(number, earlier.number)
-    if how and shared:
+    how = "" if regular or next_to(number, earlier.number) else misread(number, earlier.number)
+    if how and shared and not _apart(reading, earlier):
         yield f"the same total of {total}, {shared[0]}, and the number may be misread: {how}"
     elif issued is not None and earlier.issued is not None and not _apart(reading, earlier):
         days = abs((issued - earlier.issued).days)
-        if days <= DAYS_NEAR and not _regular(number, issued, earlier, before):
+        if days <= DAYS_NEAR and not regular:
             when = "the same date" if days == 0 else f"dates {_days(days)} apart"
             yield f"the same total of {total} and {when}"
 

@@ -27,7 +27,7 @@ SHOWN = 0.4
 STRENGTH = {
     "tax id": 0.97,
     "account": 0.95,
-    "sender": 0.6,
+    "sender": 0.8,
     "domain": 0.4,
     "address": 0.35,
 }
@@ -300,7 +300,7 @@ def _without_owner(near: tuple[VendorMatch, ...], stated: str, name: str) -> Ven
     """Nobody has the tax id, or none is stated: all other evidence together."""
     if not near or near[0].score < NAME_THRESHOLD:
         return VendorChoice(near=near)
-    if len(near) > 1 and near[0].score - near[1].score < CLOSE:
+    if len(near) > 1 and near[0].score - near[1].score < CLOSE and not _named_exactly(near, name):
         return VendorChoice(near=near)
     vendor = near[0].vendor
     account = next((e for e in near[0].reasons if e.what == "account" and e.strength), None)
@@ -317,6 +317,12 @@ def _without_owner(near: tuple[VendorMatch, ...], stated: str, name: str) -> Ven
         )
         return VendorChoice(near=near, contradiction=said)
     return VendorChoice(vendor=vendor, near=near)
+
+
+def _named_exactly(near: tuple[VendorMatch, ...], name: str) -> bool:
+    """Whether the best of several that are close is the only one that is called just so."""
+    exact = [match for match in near if _similar(name, match.vendor) == 1.0]
+    return len(exact) == 1 and exact[0] is near[0]
 
 
 def _both_sides(

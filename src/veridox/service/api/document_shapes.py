@@ -8,7 +8,7 @@ from rest_framework import serializers
 from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
 from veridox.service.api.masterdata_shapes import OrderSerializer
-from veridox.service.desk.queries import ACTS, hindrance, may
+from veridox.service.desk.queries import ACTS, by_two, hindrance, may
 from veridox.service.documents.models import Document, ReadingVersion
 from veridox.service.documents.queries import accepted
 from veridox.service.intake.models import File
@@ -28,6 +28,15 @@ class FindingSerializer(serializers.Serializer):
     difference = serializers.CharField(allow_null=True)
     message = serializers.CharField()
     hint = serializers.CharField(allow_null=True)
+
+
+class ByTwoSerializer(serializers.Serializer):
+    """A blocking finding that takes two people: one proves it, another one accepts it."""
+
+    code = serializers.CharField()
+    message = serializers.CharField()
+    proven_by = serializers.CharField(allow_blank=True)
+    how = serializers.CharField(allow_blank=True)
 
 
 class AcceptedSerializer(serializers.Serializer):
@@ -252,6 +261,8 @@ class DocumentSerializer(DocumentRowSerializer):
     reading = serializers.SerializerMethodField()
     findings = FindingSerializer(many=True)
     accepted = serializers.SerializerMethodField()
+    by_two = serializers.SerializerMethodField()
+    evidence = serializers.JSONField(help_text="vendors, entities and bills alike, with reasons")
     pages = serializers.SerializerMethodField()
     mail = serializers.SerializerMethodField()
     resubmissions = serializers.PrimaryKeyRelatedField(many=True, read_only=True)
@@ -262,7 +273,8 @@ class DocumentSerializer(DocumentRowSerializer):
 
     class Meta(DocumentRowSerializer.Meta):
         fields = [
-            *DocumentRowSerializer.Meta.fields, "findings", "accepted", "pages", "reading",
+            *DocumentRowSerializer.Meta.fields, "findings", "accepted", "by_two",
+            "evidence", "pages", "reading",
             "reading_version", "mail", "resubmissions", "may", "hindrance", "chosen", "letter_out",
         ]  # fmt: skip
         read_only_fields = fields
@@ -271,6 +283,11 @@ class DocumentSerializer(DocumentRowSerializer):
     def get_accepted(self, document: Document) -> list[dict[str, Any]]:
         """Which of its blocking findings somebody accepted, and why."""
         return [dict(AcceptedSerializer(each).data) for each in accepted(document)]
+
+    @extend_schema_field(ByTwoSerializer(many=True))
+    def get_by_two(self, document: Document) -> list[dict[str, Any]]:
+        """Findings that take two people, with who said how they were proven."""
+        return [dict(ByTwoSerializer(each).data) for each in by_two(document)]
 
     @extend_schema_field(PageShapeSerializer(many=True))
     def get_pages(self, document: Document) -> list[dict[str, Any]]:

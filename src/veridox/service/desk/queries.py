@@ -7,13 +7,17 @@ from django.db.models import Count, Max, Min, Q, Sum
 from django.utils import timezone
 
 from veridox.core.checks import CODES
+from veridox.core.pipeline import identity_of
+from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Person, Scope
 from veridox.service.desk.actions.again import FROM, MAY_BE_BOOKED
+from veridox.service.desk.actions.prove import proof_of
+from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document, State
 
 ACTS = (
-    "comment", "correct", "post", "return", "discard", "hold", "end_hold", "take", "release",
-    "take_over", "again", "reopen", "process_again",
+    "comment", "correct", "prove", "post", "return", "discard", "hold", "end_hold", "take",
+    "release", "take_over", "again", "reopen", "process_again",
 )  # fmt: skip
 """What a person may do with a document."""
 
@@ -22,7 +26,39 @@ def hindrance(document: Document) -> str:
     """What must be put right before a document can be posted, as sentences."""
     blocking = [f for f in document.findings if f["weight"] == "block"]
     hard = [f for f in blocking if not CODES[f["code"]].accepted]
-    return " ".join(str(finding["message"]) for finding in hard)
+    said = [str(finding["message"]) for finding in hard]
+    said += [
+        f"{each['message']} It takes two people: one says how it was proven, another one posts it."
+        for each in by_two(document)
+        if not each["proven_by"]
+    ]
+    return " ".join(said)
+
+
+def by_two(document: Document) -> list[dict[str, Any]]:
+    """Blocking findings that take two people, with who said how each was proven."""
+    found = []
+    for finding in findings_of(document):
+        if not finding.blocks or not CODES[finding.code].second:
+            continue
+        proof = proof_of(document, identity_of(finding, current_reading(document)))
+        found.append({
+            "code": finding.code, "message": finding.message,
+            "proven_by": proof.by if proof else "", "how": proof.reason if proof else "",
+        })  # fmt: skip
+    return found
+
+
+def _of_two(document: Document, person: Person) -> list[str]:
+    """What this person may do of an act that takes two."""
+    findings = by_two(document)
+    name = Actor.of(person).name
+    if findings and document.readings.filter(made_by=name).exists():
+        return []
+    acts = ["prove"] if any(each["proven_by"] != name for each in findings) else []
+    if all(each["proven_by"] not in ("", name) for each in findings):
+        acts.append("post")
+    return acts
 
 
 def may(document: Document, person: Person, scopes: Collection[str]) -> list[str]:
@@ -37,8 +73,8 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
         return [*acts, "take_over"] if document.state == State.AT_DESK else acts
     if document.state == State.AT_DESK:
         acts += ["correct", "return", "discard", "hold", "release" if taken else "take"]
-        if not hindrance(document):
-            acts.append("post")
+        two = _of_two(document, person)
+        acts += [act for act in two if act != "post" or not hindrance(document)]
         if document.held_until is not None:
             acts.append("end_hold")
     posting = document.posting

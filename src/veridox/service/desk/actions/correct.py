@@ -7,6 +7,8 @@ from django.db import transaction
 from veridox.core.facts import said_of
 from veridox.core.facts.gathering import SAID_OF
 from veridox.core.language.typing import nearest
+from veridox.core.matching import called_like
+from veridox.core.matching.vendors import NAME_THRESHOLD
 from veridox.core.pipeline.edits import EditError, corrected, differences
 from veridox.core.reading import Reading, reading_from_json, reading_to_json
 from veridox.service.accounts.actors import Actor
@@ -17,7 +19,9 @@ from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
+from veridox.service.masterdata.actions.held import propose
 from veridox.service.masterdata.models import Entity, Vendor
+from veridox.service.masterdata.records import vendor_record
 
 
 @transaction.atomic
@@ -121,9 +125,20 @@ def _choose(
             if before != code or document.chosen[what]["said"] != said:
                 document.chosen[what] = {"code": code, "said": said, "by": actor.name}
                 changed[what] = code
+                if isinstance(row, Vendor):
+                    _propose_name(actor, row, reading)
     if errors:
         raise BadInputError("That cannot be chosen.", errors=errors)
     return changed
+
+
+def _propose_name(actor: Actor, vendor: Vendor, reading: Reading) -> None:
+    """A name that a person took for a vendor's is proposed to the master data: nothing learns it
+    silently, and it holds once a second person accepts it."""
+    name = (reading.text("seller.name") or "").strip()
+    record = vendor_record(vendor)
+    if name and called_like(name, record) < NAME_THRESHOLD:
+        propose(actor, vendor, "names", name)
 
 
 def _no_such(what: str, model: Any, code: object) -> str:

@@ -9,7 +9,7 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.say import say
 from veridox.service.documents.columns import current_reading, findings_of
-from veridox.service.documents.models import Document, State
+from veridox.service.documents.models import Document, State, Statement
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
 from veridox.service.trail.record import record
 
@@ -68,10 +68,16 @@ def entered(document: Document, actor: Actor) -> None:
         )
 
 
-def proven_by(document: Document, identity: Identity) -> str:
-    """Who said last how exactly this finding was proven; empty for nobody."""
+def proof_of(document: Document, identity: Identity) -> Statement | None:
+    """What was said last of how exactly this finding was proven; None where nobody said it."""
     rows = document.statements.filter(what=Said.PROVEN, ended_at=None).order_by("-pk")
     for row in rows:
         if row.identity and Identity.from_json(row.identity) == identity:
-            return str(row.by)
-    return ""
+            return row
+    return None
+
+
+def proven_by(document: Document, identity: Identity) -> str:
+    """Who said it last; empty for nobody."""
+    proof = proof_of(document, identity)
+    return proof.by if proof is not None else ""
