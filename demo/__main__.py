@@ -11,7 +11,7 @@ import httpx
 
 from demo import samples
 from demo.console import build_console
-from demo.load import make_token, send_awkward_mails, send_mails, set_up
+from demo.load import make_token, send_awkward_mails, send_findings, send_mails, set_up
 from demo.servers import port_is_taken
 from demo.stack import ADMIN, PEOPLE, ROOT, Ports, Stack
 from demo.supervisor import Supervisor, leftovers
@@ -77,6 +77,7 @@ def start() -> None:
         set_up(stack, token)
         send_mails(stack, token, say)
         send_awkward_mails(stack, token, say)
+        send_findings(stack, token, say)
         loaded.touch()
     samples.write(stack.folder / "samples")
     say(f"ready after {time.monotonic() - began:.1f} s")

@@ -3,6 +3,7 @@
 import io
 import zipfile
 from datetime import UTC, date, datetime
+from decimal import Decimal
 from email.message import EmailMessage
 from email.mime.image import MIMEImage
 from email.utils import format_datetime, make_msgid
@@ -15,11 +16,13 @@ from demo.drawing import LAYOUTS, Bill, replace, signature_picture
 
 POST_ROOM = "post@merrowmere.example"
 PUMPS = replace(bills.WRONG_ORDER, number="2026/7801", issued=date(2026, 11, 16))
+_visit, _panel = bills.VET_VISIT.lines
 MAY, JUNE, JULY, AUGUST = (
-    replace(bills.VET_VISIT, number=number, issued=day)
-    for number, day in (
-        ("QV 21007", date(2026, 11, 12)), ("QV 21019", date(2026, 11, 17)),
-        ("QV 21033", date(2026, 11, 18)), ("QV 21040", date(2026, 11, 20)),
+    replace(bills.VET_VISIT, number=number, issued=day,
+            lines=(_visit, replace(_panel, quantity=Decimal(panels))))
+    for number, day, panels in (
+        ("QV 21007", date(2026, 11, 12), 1), ("QV 21019", date(2026, 11, 17), 2),
+        ("QV 21033", date(2026, 11, 18), 4), ("QV 21040", date(2026, 11, 20), 5),
     )
 )  # fmt: skip
 TABLE = """<p>Dear Merrowmere,</p><p>we bill for your water test as agreed.</p>

@@ -1,7 +1,9 @@
 """The documents of the scenario."""
 
-from datetime import date
+from dataclasses import replace
+from datetime import date, timedelta
 from decimal import Decimal
+from itertools import count
 
 from demo import merrowmere as m
 from demo.drawing import Bill, Charge
@@ -89,3 +91,18 @@ FLEECE = Bill(
     due=date(2026, 12, 13), order="PO-26-0202", currency="EUR", lines=on_order("PO-26-0202")[1:],
     tax_rate=NINETEEN, charge=Charge(label="Versandkosten", amount=Decimal("9.80")),
 )  # fmt: skip
+
+
+_drawn = count()
+_SLOTS = 40
+
+
+def of_its_own(number: str) -> Bill:
+    """The vet's bill under another number, that is no other bill once more: bills of one total and
+    nearly one date would be taken for one."""
+    drawn = next(_drawn)
+    issued = VET_VISIT.issued - timedelta(days=6 * (drawn % _SLOTS))
+    first, *others = VET_VISIT.lines
+    dearer = replace(first, price=first.price + drawn // _SLOTS)
+    return replace(VET_VISIT, number=number, issued=issued, due=issued + timedelta(days=14),
+                   lines=(dearer, *others))  # fmt: skip

@@ -38,6 +38,13 @@ class Bill:
     charge: Charge | None = None
     gross_slip: Decimal = Decimal(0)
     title: str = ""
+    account: str = ""
+    remark: str = ""
+
+    @property
+    def paid_to(self) -> str:
+        """The account that is printed: the vendor's own, where nothing else is said."""
+        return self.account or self.vendor.iban
 
     @property
     def net(self) -> Decimal:
@@ -140,7 +147,8 @@ def letterhead(bill: Bill) -> bytes:
     canvas.drawString(400, y - 2, f"Total {bill.currency}")
     canvas.drawRightString(WIDTH - 50, y - 2, english(bill.gross))
     canvas.setFont("Helvetica", 8)
-    canvas.drawString(50, 70, f"Payment within 30 days to IBAN {seller.iban}")
+    canvas.drawString(50, 84, bill.remark)
+    canvas.drawString(50, 70, f"Payment within 30 days to IBAN {bill.paid_to}")
     canvas.drawString(50, 58, f"Questions? {seller.mail}    Page 1 of 1")
     return _finish(canvas, out)
 
@@ -210,7 +218,8 @@ def window(bill: Bill) -> bytes:
     canvas.setFont("Times-Roman", 7.5)
     canvas.drawString(65, 62, f"{seller.name}, {seller.street}, {seller.town}")
     canvas.drawString(65, 52, f"USt-IdNr.: {seller.tax_id}    Steuernummer: 44/118/02017")
-    canvas.drawString(330, 62, f"IBAN: {seller.iban}")
+    canvas.drawString(65, 76, bill.remark)
+    canvas.drawString(330, 62, f"IBAN: {bill.paid_to}")
     canvas.drawString(330, 52, "Amtsgericht Nordfleet HRB 20417")
     return _finish(canvas, out)
 

@@ -8,6 +8,7 @@ import httpx
 
 from demo import merrowmere as m
 from demo.awkward import awkward_mails, unwanted_mails
+from demo.findings import CASES, OTHER_ACCOUNT
 from demo.mails import MAILS, send
 from demo.stack import ADMIN, MAILBOX, PEOPLE, POST, ROOT, Stack
 from veridox.client import Veridox
@@ -44,7 +45,7 @@ def connections(stack: Stack) -> list[dict[str, object]]:
                 **mailbox,
                 "ca_file": str(stack.dovecot.ca_file),
                 "authserv_id": MAIL_SERVER,
-            },  # fmt: skip
+            },
             "secret": stack.secret(f"mail-{MAILBOX}"),
         },
         {
@@ -151,6 +152,33 @@ def send_awkward_mails(stack: Stack, token: str, say: Callable[[str], None]) -> 
             say(f"sent: {message['Subject']} (nobody's bill, to the AP inbox)")
         more = before + len(awkward_mails())
         _wait(lambda: len(list(vx.messages.list())) >= more and settled(vx))
+
+
+def send_findings(stack: Stack, token: str, say: Callable[[str], None]) -> None:
+    """A bill for each family of findings, and what waits for a second person in the master data."""
+    with Veridox(stack.url, token=token) as vx:
+        before = len(list(vx.messages.list()))
+        for case in CASES:
+            send(case.message(), stack.ports.smtp, case.forged_by)
+            says = ", ".join(case.codes) or "clean"
+            say(f"sent: {case.mail.subject} ({says})")
+            if not case.codes:  # what is sent once more comes after the first was posted
+                number = case.mail.name
+                _wait(lambda number=number: any(vx.documents.list(state="posted", search=number)))
+        _wait(lambda: len(list(vx.messages.list())) >= before + len(CASES) and settled(vx))
+        change_vendors(stack)
+        sync_all(vx)
+
+
+def change_vendors(stack: Stack) -> None:
+    """Somebody changes accounts and contacts in the finance system."""
+    vendors = {each["code"]: each for each in m.lists()["vendors"]}
+    vendors["V1004"]["accounts"].append(OTHER_ACCOUNT)
+    vendors["V3005"]["email"] = "fakturor@halvard-media.example"
+    headers = {"Authorization": f"Bearer {stack.secret('finance')}"}
+    changed = {"lists": {"vendors": [vendors["V1004"], vendors["V3005"]]}}
+    url = f"{stack.finance_url}/v1/masterdata"
+    httpx.post(url, json=changed, headers=headers).raise_for_status()
 
 
 def settled(vx: Veridox) -> bool:

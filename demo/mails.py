@@ -108,7 +108,7 @@ MAILS = (
 )  # fmt: skip
 
 
-def send(message: EmailMessage, port: int) -> None:
-    """Hand a mail to the mailroom, as the world does."""
+def send(message: EmailMessage, port: int, sent_from: str = "") -> None:
+    """Hand a mail to the mailroom, as the world does; `sent_from` is a stranger's envelope."""
     with smtplib.SMTP("127.0.0.1", port) as server:
-        server.send_message(message)
+        server.send_message(message, from_addr=sent_from or None)

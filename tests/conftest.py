@@ -1,6 +1,5 @@
 """One running installation for all tests that drive the whole stack."""
 
-from dataclasses import replace
 from itertools import count
 
 import pytest
@@ -40,7 +39,7 @@ def running():
 @pytest.fixture
 def fresh_bill():
     """A clean bill with a number of its own, of a vendor that needs no order."""
-    return replace(bills.VET_VISIT, number=f"QV-{next(_numbers):04d}-26")
+    return bills.of_its_own(f"QV-{next(_numbers):04d}-26")
 
 
 def mail_with(bill, *more, layout="letterhead", subject=None):

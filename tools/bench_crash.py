@@ -18,7 +18,7 @@ import time
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import psycopg
@@ -201,7 +201,7 @@ def _round(trials: Trials, what: Callable[[], None], index: int, outcome: Outcom
     running = trials.running
     numbers = [f"QV-C{index:02d}-{each:03d}" for each in range(FLIGHT)]
     for number in numbers:
-        running.send(mail_with(replace(bills.VET_VISIT, number=number)))
+        running.send(mail_with(bills.of_its_own(number)))
     what()
     done_at = time.monotonic()
     open_ones = _wait(trials, numbers)

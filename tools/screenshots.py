@@ -130,7 +130,7 @@ def impostor(vx: Veridox) -> int:
     for found in vx.documents.list(search=number):
         return found.id
     vendor = replace(bills.VET_VISIT.vendor, tax_id=bills.KRILL.vendor.tax_id)
-    bill = replace(bills.VET_VISIT, vendor=vendor, number=number)
+    bill = replace(bills.of_its_own(number), vendor=vendor)
     content = LAYOUTS["letterhead"](bill)
     file = vx.files.upload(content, pipeline="supplier-invoices", name="qv-9001.pdf")
     return vx.files.wait(file.id).documents[0].id

@@ -90,6 +90,8 @@ def test_an_import_tells_what_somebody_should_look_at(veridox, tmp_path):  # noq
     table.write_text("code,name\nV1,x\n")
     veridox.answers["/vendors/import"] = {
         "imported": 0, "rows": 2, "new": 1, "changed": 1, "same": 0, "preview": True,
+        "held": 0, "aside": [], "form": "CSV, UTF-8", "more_changes": 0, "load": 4,
+        "sha256": "ab" * 32,
         "changes": [{"line": 2, "key": "V1", "column": "blocked", "before": "yes", "after": "no",
                      "told": "unblocked"}],
     }  # fmt: skip

@@ -3,8 +3,8 @@ import json
 import pytest
 
 from veridox.cli.documents import brief
-from veridox.cli.masterdata import float_free
 from veridox.cli.output import moment, print_json, print_table, sure
+from veridox.cli.records import plain
 
 
 def test_foreign_text_cannot_steer_the_terminal(capsys):
@@ -37,7 +37,7 @@ def test_nothing_looks_surer_than_it_is(confidence, shown):
     ("1148.4000", "1,148.40"), ("0.333000", "0.333"), ("12", "12.00"),
 ])  # fmt: skip
 def test_amounts_are_shown_with_what_digits_they_have(text, shown):
-    assert float_free(text) == shown
+    assert plain(text) == shown
 
 
 def test_a_moment_that_is_not_there_is_blank():

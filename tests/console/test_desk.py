@@ -17,9 +17,15 @@ from tests.stack.running import until
 pytestmark = pytest.mark.stack
 
 
-def test_the_whole_story_by_mail_keyboard_and_ledger(windows, running, fresh_bill, slip):
+@pytest.fixture
+def right(fresh_bill):
+    """The total that the bill should have, as it is typed."""
+    return str(fresh_bill.gross)
+
+
+def test_the_whole_story_by_mail_keyboard_and_ledger(windows, running, fresh_bill, slip, right):
     """One mail goes straight through, another is corrected by keyboard only; both are booked."""
-    clean = replace(fresh_bill, number=fresh_bill.number + "-A")
+    clean = bills.of_its_own(fresh_bill.number + "-A")
     running.send(mail_with(clean))
     running.posted(clean.number)
     page = windows.signed_in()
@@ -41,7 +47,7 @@ def test_the_whole_story_by_mail_keyboard_and_ledger(windows, running, fresh_bil
     page.keyboard.press("Enter")
     expect(page.locator("#field-gross_total")).to_be_focused()
     expect(page.get_by_role("list", name="Sums")).to_contain_text("60.00 too high")
-    page.keyboard.type("735.12")
+    page.keyboard.type(right)
     expect(page.get_by_role("list", name="Sums")).not_to_contain_text("too high")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text(f"{slip.number} is saved and cleared.")).to_be_visible()
@@ -53,11 +59,11 @@ def test_the_whole_story_by_mail_keyboard_and_ledger(windows, running, fresh_bil
         expect(page.get_by_role("cell", name=number, exact=True)).to_be_visible()
 
 
-def test_two_clerks_on_one_document(windows, running, clerk, slip):
+def test_two_clerks_on_one_document(windows, running, clerk, slip, right):
     first, second = windows.signed_in(), windows.signed_in(clerk, WORD)
     work_on(first, running, slip)
     work_on(second, running, slip)
-    first.keyboard.type("735.12")
+    first.keyboard.type(right)
     expect(first.get_by_text("You have it")).to_be_visible()
     # The second sees it by itself, and what they had typed stays.
     second.locator("#field-number").fill("typed by the second")
@@ -70,39 +76,39 @@ def test_two_clerks_on_one_document(windows, running, clerk, slip):
     # Now it is the first who is refused, and loses nothing either.
     first.keyboard.press("Control+Enter")
     expect(first.get_by_role("alert").filter(has_text=f"{clerk} works on")).to_be_visible()
-    expect(first.locator("#field-gross_total")).to_have_value("735.12")
+    expect(first.locator("#field-gross_total")).to_have_value(right)
     assert running.vx.documents.get(slip.id).raw["taken_by"] == clerk
 
 
-def test_what_others_change_meanwhile_is_told_and_edits_stay(windows, running, slip):
+def test_what_others_change_meanwhile_is_told_and_edits_stay(windows, running, slip, right):
     page = windows.signed_in()
     windows.may_be_down = True
     total = work_on(page, running, slip)
     page.route("**/take", lambda route: route.abort())  # as if the taking had come too late
-    total.fill("735.12")
+    total.fill(right)
     now = running.vx.documents.get(slip.id)
     running.vx.documents.correct(now, {"fields": {"order_number": "PO-1"}}, "by another way")
     page.keyboard.press("Control+s")
     told = page.get_by_role("status").filter(has_text="Somebody changed this document")
     expect(told).to_contain_text("Order number: nothing became PO-1")
-    expect(total).to_have_value("735.12")
+    expect(total).to_have_value(right)
     page.unroute("**/take")
     page.locator("#field-order_number").fill("")
     page.keyboard.press("Control+Enter")
     running.posted(slip.number)
 
 
-def test_a_restart_of_the_service_while_one_works(windows, running, slip):
+def test_a_restart_of_the_service_while_one_works(windows, running, slip, right):
     page = windows.signed_in()
     total = work_on(page, running, slip)
     windows.may_be_down = True
     page.route("**/take", lambda route: route.abort())
     running.stop("serve")
     try:
-        total.fill("735.12")
+        total.fill(right)
         page.keyboard.press("Control+Enter")
         expect(page.get_by_role("alert").filter(has_text="does not answer")).to_be_visible()
-        expect(total).to_have_value("735.12")
+        expect(total).to_have_value(right)
     finally:
         running.start("serve")
     until(running._serves, "the service is back")
@@ -111,11 +117,11 @@ def test_a_restart_of_the_service_while_one_works(windows, running, slip):
     running.posted(slip.number)
 
 
-def test_a_reload_keeps_what_was_typed(page, running, slip):
+def test_a_reload_keeps_what_was_typed(page, running, slip, right):
     total = work_on(page, running, slip)
-    total.fill("735.12")
+    total.fill(right)
     page.reload()
-    expect(page.locator("#field-gross_total")).to_have_value("735.12")
+    expect(page.locator("#field-gross_total")).to_have_value(right)
     expect(page.get_by_role("button", name="Save and next")).to_be_visible()
 
 
@@ -182,7 +188,7 @@ def test_undo_of_a_saved_correction(page, running, slip):
     assert running.vx.documents.get(slip.id).raw["reading_version"] == 3
 
 
-def test_lines_are_a_sheet_to_walk_and_paste_into(page, running, slip):
+def test_lines_are_a_sheet_to_walk_and_paste_into(page, running, slip, right):
     work_on(page, running, slip)
     cell = page.locator("#lines-0-quantity")
     cell.focus()
@@ -206,7 +212,7 @@ def test_lines_are_a_sheet_to_walk_and_paste_into(page, running, slip):
     page.locator("#lines-2-amount").focus()
     page.keyboard.press("Control+Delete")
     expect(page.locator("#lines-2-amount")).to_have_count(0)
-    page.locator("#field-gross_total").fill("735,12")
+    page.locator("#field-gross_total").fill(right.replace(".", ","))
     page.keyboard.press("Control+Enter")
     document = running.posted(slip.number)
     lines = document.raw["reading"]["lines"]
@@ -295,7 +301,7 @@ def test_posting_against_findings_needs_a_reason(page, running, fresh_bill):
 
 
 def test_only_acts_that_may_be_done_are_offered(page, running, fresh_bill):
-    copy = replace(fresh_bill, number=fresh_bill.number + "-C")
+    copy = bills.of_its_own(fresh_bill.number + "-C")
     running.send(mail_with(copy))
     running.posted(copy.number)
     running.send(mail_with(copy, subject="invoice once more"))

@@ -58,7 +58,7 @@ def test_the_html_of_a_mail_runs_and_fetches_nothing(page, running):
 
 def test_files_are_handed_in_and_one_that_is_refused_keeps_no_other(page, running, tmp_path):
     number = "QV-HANDED-7"
-    (tmp_path / "bill.pdf").write_bytes(LAYOUTS["band"](replace(bills.VET_VISIT, number=number)))
+    (tmp_path / "bill.pdf").write_bytes(LAYOUTS["band"](bills.of_its_own(number)))
     (tmp_path / "not a mail.eml").write_bytes(b"%PDF-1.4")
     (tmp_path / "mail.eml").write_bytes(MAILS["two bills in an archive"].as_bytes())
     page.goto(f"{running.stack.url}/mail")

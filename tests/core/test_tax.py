@@ -66,7 +66,8 @@ def test_rates_of_a_day_are_told_highest_first():
     ("GB740175356", "GB", True), ("GB740175357", "GB", False), ("DE862541651", "DE", True),
     ("DE862541652", "DE", False), ("EL094259216", "GR", True), ("XI740175356", "XI", True),
     ("CHE-107.787.577 MWST", "CH", True), ("CHE-107.787.578", "CH", False),
-    ("NO 995525828 MVA", "NO", True), ("T7000012050002", "JP", True), ("T7000012050003", "JP", False),
+    ("NO 995525828 MVA", "NO", True), ("T7000012050002", "JP", True),
+    ("T7000012050003", "JP", False),
     ("IT00743110157", "IT", True), ("FR40303265045", "FR", True), ("12345", "", None),
 ])  # fmt: skip
 def test_a_tax_id_names_its_country_and_passes_its_checksum_or_not(tax_id, country, right):
@@ -87,7 +88,8 @@ def test_a_tax_id_names_its_country_and_passes_its_checksum_or_not(tax_id, count
     ("Steuerfreie Ausfuhrlieferung", "export"), ("Zero-rated export of goods", "export"),
     ("Gemäß § 19 UStG wird keine Umsatzsteuer berechnet", "small business"),
     ("TVA non applicable, art. 293 B du CGI", "small business"),
-    ("Differenzbesteuerung nach § 25a UStG", "margin"), ("Margin scheme: second-hand goods", "margin"),
+    ("Differenzbesteuerung nach § 25a UStG", "margin"),
+    ("Margin scheme: second-hand goods", "margin"),
     ("Umsatzsteuerfrei nach § 4 Nr. 14 UStG", "exempt"), ("Exempt from VAT", "exempt"),
     ("Nicht steuerbar", "outside scope"), ("Zero-rated", "zero rated"),
     ("Thank you for your order", None), ("VAT 20 %", None), ("Free delivery within the EU", None),

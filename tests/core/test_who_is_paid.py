@@ -158,7 +158,8 @@ def test_master_data_that_nobody_brought_in_for_long_are_told(since, found):
 
 
 TRUST = EntityRecord(code="trust", name="Merrowmere Aquarium Trust", tax_id="GB740175356",
-                     names=("The Aquarium Trust",), recipients=("ap@merrowmere.example",))  # fmt: skip
+                     names=("The Aquarium Trust",),
+                     recipients=("ap@merrowmere.example",))  # fmt: skip
 HAUS = EntityRecord(code="meerhaus", name="Merrowmere Meerhaus GmbH", tax_id="DE862541651",
                     recipients=("rechnung@merrowmere.example",))  # fmt: skip
 COAST = EntityRecord(code="coast", name="Merrowmere Coast Foundation")
@@ -166,7 +167,8 @@ COAST = EntityRecord(code="coast", name="Merrowmere Coast Foundation")
 
 @pytest.mark.parametrize(("stated", "to", "found", "other"), [
     ({}, ("rechnung@merrowmere.example",), "meerhaus", None),
-    ({}, ("RECHNUNG@merrowmere.example", "ap@merrowmere.example"), None, None), ({}, (), None, None),
+    ({}, ("RECHNUNG@merrowmere.example", "ap@merrowmere.example"), None, None),
+    ({}, (), None, None),
     ({"buyer__name": "The Aquarium Trust"}, (), "trust", None),
     ({"buyer__name": "Merrowmere Aquarium Trust"}, ("rechnung@merrowmere.example",), "trust", None),
     ({"buyer__name": "Merrowmere Coast Foundation"}, (), None, "coast"),
@@ -273,6 +275,14 @@ def test_no_header_upsets_it(text):
 ])  # fmt: skip
 def test_a_domain_that_is_taken_for_a_vendors(domain, found):
     assert looks_like(domain, "saltglass.example") is found
+
+
+@pytest.mark.parametrize(("domain", "own"), [
+    ("tarnsey-vvater.example", "tarnsey-water.example"), ("clivers.example", "divers.example"),
+])  # fmt: skip
+def test_two_signs_are_taken_for_one(domain, own):
+    assert looks_like(domain, own)
+    assert looks_like(own, domain)
 
 
 def test_a_lookalike_stops_and_the_vendors_own_domain_does_not():

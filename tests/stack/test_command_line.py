@@ -41,7 +41,9 @@ def waiting(running, fresh_bill):
     )
 
 
-def test_a_document_is_seen_corrected_and_posted_by_commands_alone(running, veridox, waiting):
+def test_a_document_is_seen_corrected_and_posted_by_commands_alone(
+    running, veridox, waiting, fresh_bill
+):
     number = waiting.number
     assert number in veridox("desk", "list")
     shown = veridox("document", "show", str(waiting.id))
@@ -49,10 +51,10 @@ def test_a_document_is_seen_corrected_and_posted_by_commands_alone(running, veri
     assert "gross_total" in shown
     refused = veridox("document", "set", str(waiting.id), "gross_total=abc", code=1)
     assert "gross_total:" in refused
-    veridox("document", "set", str(waiting.id), "gross_total=735.12", "--note", "slip")
+    veridox("document", "set", str(waiting.id), f"gross_total={fresh_bill.gross}", "--note", "slip")
     running.posted(number)
     history = veridox("document", "history", str(waiting.id))
-    assert "795.12 GBP -> 735.12 GBP" in history
+    assert f"{fresh_bill.gross + 60} GBP -> {fresh_bill.gross} GBP" in history
     assert "document.posted" in history
     assert "\tdone\t" in veridox("mail", "list", "--search", number) or until(
         lambda: "\tdone\t" in veridox("mail", "list", "--search", number), "done"

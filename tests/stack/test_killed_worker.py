@@ -2,11 +2,11 @@
 
 import sys
 from contextlib import contextmanager
-from dataclasses import replace
 
 import psycopg
 import pytest
 
+from demo import bills
 from tests.conftest import mail_with
 from tests.stack.crashing import POINTS
 from tests.stack.running import until
@@ -35,7 +35,7 @@ def dying_worker(running, point, mark):
 
 def test_mail_that_comes_after_the_worker_died_waits_for_nobody(running, fresh_bill, tmp_path):
     """The dead worker's round counts as running; the next one is queued behind it."""
-    later = replace(fresh_bill, number=f"{fresh_bill.number}-L")
+    later = bills.of_its_own(f"{fresh_bill.number}-L")
     with dying_worker(running, "after fetch", tmp_path / "died") as died:
         running.send(mail_with(fresh_bill))
         died()

@@ -3,7 +3,6 @@
 import os
 import random
 import signal
-from dataclasses import replace
 
 import httpx
 import pytest
@@ -33,7 +32,7 @@ def numbers(prefix):
 
 def send_all(running, names):
     for name in names:
-        running.send(mail_with(replace(bills.VET_VISIT, number=name)))
+        running.send(mail_with(bills.of_its_own(name)))
 
 
 def all_posted(running, names):

@@ -258,6 +258,15 @@ def _lookalikes(known: Known, mail: MailFact) -> tuple[Lookalike, ...]:
 
 
 _TAKEN_FOR = str.maketrans({"0": "o", "1": "l", "i": "l", "5": "s", "3": "e", "-": None})
+_PAIRS_TAKEN_FOR = (("rn", "m"), ("vv", "w"), ("cl", "d"))
+
+
+def _seen(domain: str) -> str:
+    """A domain as one sees it who does not look closely."""
+    plain = domain
+    for pair, sign in _PAIRS_TAKEN_FOR:
+        plain = plain.replace(pair, sign)
+    return plain.translate(_TAKEN_FOR)
 
 
 def looks_like(domain: str, other: str) -> bool:
@@ -265,8 +274,7 @@ def looks_like(domain: str, other: str) -> bool:
     with its neighbour, signs that look alike, another ending of the same name."""
     if domain == other:
         return False
-    plain = [each.translate(_TAKEN_FOR).replace("rn", "m") for each in (domain, other)]
-    if plain[0] == plain[1] or OSA.distance(domain, other, score_cutoff=1) <= 1:
+    if _seen(domain) == _seen(other) or OSA.distance(domain, other, score_cutoff=1) <= 1:
         return True
     (name, _, _), (their, _, _) = domain.partition("."), other.partition(".")
     return len(their) >= 6 and name != their and their in name.split("-")

@@ -1,0 +1,116 @@
+"""Bills for each family of findings: what a check says of each is told beside it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from decimal import Decimal
+from email.message import EmailMessage
+
+from demo import merrowmere as m
+from demo.drawing import LAYOUTS, Bill
+from demo.mails import ENGLISH, GERMAN, Attached, Mail
+from demo.merrowmere import OrderLine
+
+OTHER_ACCOUNT = "GB11MRWK99000050600007"
+"""Nobody's here."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Case:
+    """A mail, and the codes that the checks say of its bill beside others."""
+
+    mail: Mail
+    codes: tuple[str, ...]
+    forged_by: str = ""
+
+    def message(self) -> EmailMessage:
+        return self.mail.message()
+
+
+def _line(description: str, quantity: str, unit: str, price: str) -> OrderLine:
+    return OrderLine(item="", description=description, quantity=Decimal(quantity), unit=unit,
+                     price=Decimal(price))  # fmt: skip
+
+
+def _bill(vendor: m.Vendor, number: str, day: int, *lines: OrderLine, **more: object) -> Bill:
+    issued = date(2026, 11, day)
+    buyer = m.MEERHAUS if vendor.code.startswith("V2") else m.TRUST
+    usual = {
+        "vendor": vendor, "buyer": buyer, "number": number, "issued": issued,
+        "due": issued + timedelta(days=30), "order": "", "lines": lines,
+        "currency": buyer.currency,
+        "tax_rate": Decimal(19) if buyer is m.MEERHAUS else Decimal(20),
+    }  # fmt: skip
+    return Bill(**{**usual, **more})  # type: ignore[arg-type]
+
+
+CLEAN = _bill(m.CLEANQUAY, "CQ-1291", 9, _line("Glass and floors, October", "1", "month", "800.00"))
+POWER = _bill(m.BRIGHTMARL, "BM-88377", 12,
+              _line("Electricity, pump house", "5400", "kWh", "0.31"))  # fmt: skip
+ACCOUNT = _bill(m.CLEANQUAY, "CQ-1302", 16,
+                _line("Deep clean, otter pool", "1", "job", "640.00"),
+                account=OTHER_ACCOUNT)  # fmt: skip
+PAYEE = _bill(m.CLEANQUAY, "CQ-1304", 17, _line("Windows, front house", "1", "job", "210.00"),
+              remark="This debt has been assigned to Quickpay Settlement Partners")  # fmt: skip
+RETYPED = replace(CLEAN, number="CQ1291", title="INVOICE COPY")
+TWICE = _bill(m.BRIGHTMARL, "BM-88412", 13,
+              _line("Electricity, pump house", "5400", "kWh", "0.31"))  # fmt: skip
+IN_BOOKS = _bill(m.SIEBENMEER, "SL-55120", 18, _line("Fracht Emhaven", "1", "Tour", "318.00"))
+ENTITY = _bill(m.WATTWERK, "WW-20117", 18, _line("Netznutzung", "1", "Monat", "412.00"),
+               buyer=replace(m.MEERHAUS, name="Seebad Hotel GmbH"))  # fmt: skip
+DIVERS = _bill(m.KLEINMANN, "2026-31", 19, _line("Beckeninspektion", "4", "Std", "65.00"))
+"""A small business that charges tax all the same."""
+RATE = _bill(m.WATTWERK, "WW-20140", 19, _line("Strom Becken 1", "900", "kWh", "0.33"),
+             tax_rate=Decimal(16))  # fmt: skip
+GLASS = _bill(m.VANTLIER, "VG-7012", 20, _line("Acrylpaneel 40 mm", "2", "stuk", "1180.00"),
+              buyer=m.MEERHAUS, currency="EUR", tax_rate=Decimal(21))  # fmt: skip
+"""Goods within the union, with Dutch tax on them."""
+CREDIT = _bill(m.CLEANQUAY, "CQ-G77", 20, _line("Credit for works not done", "1", "", "5000.00"),
+               title="CREDIT NOTE")  # fmt: skip
+EARLY = _bill(m.SEAGRASS, "SC-4410", 20, _line("Coffee beans, 1 kg", "12", "bag", "14.50"),
+              due=date(2026, 11, 25))  # fmt: skip
+BEFORE = _bill(m.SEAGRASS, "SC-4417", 21, _line("Oat biscuits", "40", "box", "6.20"),
+               due=date(2026, 11, 2))  # fmt: skip
+BLOCKED = _bill(m.ORLA, "OP-118", 20, _line("Signs, car park", "6", "each", "85.00"),
+                order="PO-26-0101")  # fmt: skip
+FORGED = _bill(m.SEAGRASS, "SC-4480", 23, _line("Coffee machine service", "1", "job", "390.00"))
+LOOKALIKE = _bill(m.TARNSEY, "TW-90211", 23, _line("Water, sea lion pool", "310", "m3", "1.85"),
+                  tax_rate=Decimal(0), remark="Zero-rated supply of water")  # fmt: skip
+FREIGHT = _bill(m.SIEBENMEER, "SL-55302", 23,
+                _line("Fracht Nordfleet", "1", "Tour", "240.00"))  # fmt: skip
+
+
+def _mail(bill: Bill, layout: str = "letterhead", sender: m.Vendor | None = None) -> Mail:
+    name = bill.number.replace("/", "-").replace(" ", "-").lower() + ".pdf"
+    draw: Callable[[], bytes] = lambda: LAYOUTS[layout](bill)  # noqa: E731 - drawn when it is sent
+    german = bill.buyer.country == "DE"
+    word = "credit note" if "CREDIT" in bill.title else "Rechnung" if german else "Invoice"
+    return Mail(
+        name=bill.number, sender=sender or bill.vendor, subject=f"{word} {bill.number}",
+        text=GERMAN if german else ENGLISH, files=(Attached(name=name, content=draw),), expect=(),
+    )  # fmt: skip
+
+
+_IMPOSTOR = replace(m.TARNSEY, mail="billing@tarnsey-vvater.example")
+
+CASES = (
+    Case(mail=_mail(CLEAN), codes=()),
+    Case(mail=_mail(POWER), codes=()),
+    Case(mail=_mail(FREIGHT, "window"), codes=()),
+    Case(mail=_mail(ACCOUNT), codes=("bank.changed",)),
+    Case(mail=_mail(PAYEE), codes=("payee.other",)),
+    Case(mail=_mail(RETYPED), codes=("duplicate.near",)),
+    Case(mail=_mail(TWICE), codes=("duplicate.near",)),
+    Case(mail=_mail(IN_BOOKS, "window"), codes=("duplicate.exact",)),
+    Case(mail=_mail(ENTITY, "window"), codes=("entity.unknown",)),
+    Case(mail=_mail(DIVERS, "window"), codes=("tax.unexpected",)),
+    Case(mail=_mail(RATE, "window"), codes=("tax.rate", "tax.unexpected")),
+    Case(mail=_mail(GLASS, "window"), codes=("tax.unexpected", "order.missing")),
+    Case(mail=_mail(CREDIT), codes=("credit.unknown",)),
+    Case(mail=_mail(EARLY), codes=("terms.shorter",)),
+    Case(mail=_mail(BEFORE), codes=("date.due_before",)),
+    Case(mail=_mail(BLOCKED), codes=("vendor.blocked", "order.vendor")),
+    Case(mail=_mail(FORGED), codes=("sender.unproven",), forged_by="bulk@parcelmailer.example"),
+    Case(mail=_mail(LOOKALIKE, sender=_IMPOSTOR), codes=("sender.lookalike",)),
+)
+"""Each file of the list is one bill; the first three go straight through."""
