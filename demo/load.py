@@ -26,7 +26,7 @@ def make_token(stack: Stack) -> str:
     path = stack.folder / "token"
     if not path.exists():
         with signed_in(stack.url, ADMIN, stack.secret("admin")) as browser:
-            wanted = {"name": "demo", "scopes": ["read", "work", "admin"]}
+            wanted = {"name": "demo", "scopes": ["read", "work", "accept", "admin"]}
             token = browser.post("/tokens", wanted)["token"]
         path.touch(0o600)
         path.write_text(token)

@@ -214,6 +214,13 @@ def errors(count: int, seed: int = 2) -> None:
     look(count, seed, 20)
 
 
+def scale(count: int) -> None:
+    """Imports of 200,000 rows and checks among a million documents, in a database of their own."""
+    from tools.bench_scale import figures
+
+    figures(_stack(), count)
+
+
 def decision(note: str, photos: bool, detail: bool) -> None:
     """The documents written by hand, with buyers unknown and known; needs no demo."""
     from tools.bench_decision import figures
@@ -253,6 +260,7 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "decision": decision,
     "errors": errors,
     "crash": crash,
+    "scale": scale,
 }
 USUAL = {
     "path": 10,
@@ -264,6 +272,7 @@ USUAL = {
     "reading": 18,
     "crash": 500,
     "errors": 10_000,
+    "scale": 1_000_000,
 }
 
 

@@ -94,3 +94,10 @@ class Postgres:
             row = connection.execute("select 1 from pg_database where datname = %s", [name])
             if row.fetchone() is None:
                 connection.execute(f'create database "{name}"')
+
+    def drop_database(self, name: str) -> None:
+        """Take a database away with all that is in it."""
+        import psycopg
+
+        with psycopg.connect(self.url("postgres"), autocommit=True) as connection:
+            connection.execute(f'drop database if exists "{name}" with (force)')

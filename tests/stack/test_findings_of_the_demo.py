@@ -5,9 +5,9 @@ import pytest
 from demo.findings import CASES
 from demo.mails import send
 from tests.stack.running import until
-from veridox.core.checks import CODES
 
 pytestmark = pytest.mark.stack
+ONLY_WARN = {"terms.shorter"}
 
 
 @pytest.fixture(scope="module")
@@ -31,7 +31,7 @@ def test_it_says_what_it_should(running, ended, case):
     document = running.vx.documents.get(ended[case.mail.name].id)
     said = {finding.code: finding for finding in document.findings}
     assert set(case.codes) <= set(said)
-    stops = any(CODES[code].severity.value == "block" for code in case.codes)
+    stops = set(case.codes) - ONLY_WARN
     assert document.state == ("at_desk" if stops else "posted")
     for code in case.codes:
         assert said[code].message.endswith(".")

@@ -149,7 +149,7 @@ def token() -> None:
     "--scope",
     "scopes",
     multiple=True,
-    type=click.Choice(["read", "comment", "work", "admin"]),
+    type=click.Choice(["read", "comment", "work", "accept", "admin"]),
     default=("read", "work"),
     show_default=True,
 )

@@ -96,7 +96,7 @@ class Document(models.Model):
         indexes = [
             models.Index(fields=["vendor", "number_key"]),
             models.Index(fields=["vendor", "number_bare"]),
-            models.Index(fields=["vendor", "gross_total"]),
+            models.Index(fields=["vendor", "gross_total", "id"]),
             models.Index(fields=["credits"], condition=~Q(credits=""), name="document_credits"),
             models.Index(fields=["state", "queue", "id"]),
             models.Index(fields=["order", "state"]),

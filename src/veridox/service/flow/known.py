@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django.contrib.postgres.search import TrigramSimilarity
 from django.db import connection
@@ -49,6 +50,11 @@ from veridox.service.masterdata.standing import exchange_rate, fresh_since
 
 MOST_ALIKE = 60
 """Earlier bills of one total that are compared; older ones are regular, or long paid."""
+_COMPARED = (
+    "pk", "number", "issue_date", "received_at", "state", "posting__number", "kind", "gross_total",
+    "currency", "order__number", "delivery_note", "period", "vendor__code", "entity__code",
+    "picture",
+)  # fmt: skip
 NEAR_DOMAIN = 0.45
 """Similarity of domains from which one may be taken for the other; core looks closely then."""
 
@@ -122,6 +128,15 @@ class KnownHere:
         return set(marks[:100])
 
     def _called(self, name: str) -> set[int]:
+        """Those that are called just so; where nobody is, those of similar names."""
+        exactly = set(self._vendors().filter(name_key=name).values_list("pk", flat=True)[:20])
+        exactly |= set(
+            VendorMark.objects.filter(kind=MarkKind.NAME, key=name)
+            .values_list("vendor_id", flat=True)[:20]
+        )  # fmt: skip
+        return exactly or self._called_like(name)
+
+    def _called_like(self, name: str) -> set[int]:
         alike = (
             self._vendors().filter(name_key__trigram_similar=name)
             .annotate(similarity=TrigramSimilarity("name_key", name))
@@ -176,44 +191,52 @@ class KnownHere:
             Document.objects.filter(kind=reading.kind.value).exclude(pk=own.pk)
             .exclude(state__in=NOT_COUNTED)
         )  # fmt: skip
-        first = Q(pk__lt=own.pk) | Q(reservation__isnull=False)
-        of_family = counted.filter(first, vendor_id__in=self._family)
         ids: set[int] = set()
-        if number:
-            alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
-            ids |= set(of_family.filter(alike).values_list("pk", flat=True)[:MOST_ALIKE])
-        if total is not None:
-            same = of_family.filter(gross_total=total.amount, currency=total.currency)
-            ids |= set(same.order_by("-pk").values_list("pk", flat=True)[:MOST_ALIKE])
+        # Asked apart, so that an index gives the newest of each: a vendor may have thousands of
+        # bills of one total.
+        for of_family in (
+            counted.filter(pk__lt=own.pk, vendor_id__in=self._family).order_by("-pk"),
+            counted.filter(
+                pk__gt=own.pk, vendor_id__in=self._family, reservation__isnull=False
+            ).order_by("pk"),
+        ):  # fmt: skip
+            if number:
+                alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
+                # In no order: few have a number, and its own index is to find them.
+                few = of_family.filter(alike).order_by()
+                ids |= set(few.values_list("pk", flat=True)[:MOST_ALIKE])
+            if total is not None:
+                same = of_family.filter(gross_total=total.amount, currency=total.currency)
+                ids |= set(same.values_list("pk", flat=True)[:MOST_ALIKE])
         same_file: set[int] = set()
         if own.file_id is not None:  # what is only tried has no file
             files = counted.filter(
                 pk__lt=own.pk, file__sha256=own.file.sha256, position=own.position
             ).exclude(file=own.file)  # fmt: skip
             same_file = set(files.values_list("pk", flat=True)[:10])
-        rows = Document.objects.filter(pk__in=ids | same_file).select_related(
-            "posting", "order", "vendor", "entity"
-        ).order_by("pk")  # fmt: skip
-        return [self._earlier(row, same_file=row.pk in same_file) for row in rows]
+        # Only the columns that are compared: findings and evidence of sixty bills are long.
+        rows = Document.objects.filter(pk__in=ids | same_file).order_by("pk").values(*_COMPARED)
+        return [self._earlier(row, same_file=row["pk"] in same_file) for row in rows]
 
-    def _earlier(self, row: Document, *, same_file: bool) -> EarlierDocument:
+    def _earlier(self, row: Mapping[str, Any], *, same_file: bool) -> EarlierDocument:
+        issued = row["issue_date"] or row["received_at"].date()
         return EarlierDocument(
-            reference=str(row.pk),
-            number=row.number,
-            issued=row.issue_date or row.received_at.date(),
-            state=row.state.replace("_", " "),
-            posted_as=row.posting.number if row.posting else "",
-            kind=Kind(row.kind),
-            year=row.year,
-            total=_money(row.gross_total, row.currency),
-            order=row.order.number if row.order else "",
-            delivery_note=row.delivery_note,
-            period=row.period,
-            vendor=row.vendor.code if row.vendor else "",
-            entity=row.entity.code if row.entity else "",
+            reference=str(row["pk"]),
+            number=row["number"],
+            issued=issued,
+            state=row["state"].replace("_", " "),
+            posted_as=row["posting__number"] or "",
+            kind=Kind(row["kind"]),
+            year=issued.year,
+            total=_money(row["gross_total"], row["currency"]),
+            order=row["order__number"] or "",
+            delivery_note=row["delivery_note"],
+            period=row["period"],
+            vendor=row["vendor__code"] or "",
+            entity=row["entity__code"] or "",
             same_file=same_file,
-            picture=picture_distance(self._document.picture, row.picture),
-            came_later=row.pk > self._document.pk,
+            picture=picture_distance(self._document.picture, row["picture"]),
+            came_later=row["pk"] > self._document.pk,
         )
 
     def _in_books(self, reading: Reading) -> list[EarlierDocument]:

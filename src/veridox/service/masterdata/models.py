@@ -63,6 +63,7 @@ class Vendor(models.Model):
         indexes = [
             GinIndex(fields=["name_key"], name="vendor_name_words", opclasses=["gin_trgm_ops"]),
             models.Index(fields=["code"]),
+            models.Index(fields=["name_key"]),
         ]
 
 

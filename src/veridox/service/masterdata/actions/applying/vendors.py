@@ -138,7 +138,7 @@ class _Chunk:
             return False
         if owned(self.loading, row, vendor, name, differs=not is_new):
             return False
-        if self._guards(column, before, stored, is_new):
+        if self._guards(column, before, stored):
             self._hold(row, vendor, name, "set", before, stored)
             return False
         if not is_new:
@@ -146,14 +146,14 @@ class _Chunk:
         setattr(vendor, name, stored)
         return True
 
-    def _guards(self, column: Column, before: Any, after: Any, is_new: bool) -> bool:
+    def _guards(self, column: Column, before: Any, after: Any) -> bool:
         """Whether a second person must accept it: a new address for letters, and a block that is
         lifted; never one that is put on, nor an address that is taken away."""
         if not column.guarded or self.loading.first:
             return False
         if column.name == "blocked":
             return bool(before) and not after
-        return bool(after) and not (is_new and not after)
+        return bool(after)
 
     def _marks(
         self, row: Incoming, vendor: Vendor, column: Column, values: list[str], is_new: bool
