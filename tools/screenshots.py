@@ -107,9 +107,9 @@ PLACES = {
     "pipelines": "/pipelines/supplier-invoices",
     "try": "/pipelines/supplier-invoices?view=try",
     "versions": "/pipelines/supplier-invoices?view=versions",
-    "vendors": "/vendors/V2001",
+    "vendors": "/vendors/V1004",
     "trail": "/trail",
-    "connections": "/connections/main-books",
+    "alike": "/desk/{near}",
     "why": "/documents/{slip}?view=why",
     "who": "/desk/{impostor}",  # the last one: it adds a document to all the others
 }
@@ -120,6 +120,7 @@ def ids(stack: Stack) -> dict[str, int]:
     with Veridox(stack.url, token=make_token(stack)) as vx:
         return {
             "slip": next(vx.documents.list(search="SG/10442")).id,
+            "near": next(vx.documents.list(search="CQ1291")).id,
             "first": next(vx.documents.list(search="BF-2026-0413", state="posted")).id,
         }
 
@@ -171,9 +172,11 @@ def web_shots(browser: Browser, stack: Stack) -> None:
             page.wait_for_timeout(300)
             page.screenshot(path=SHOTS / "console-try.png")
             continue
-        if name == "connections":
-            page.get_by_role("button", name="Test").click()
-            page.get_by_text("good:").first.wait_for(state="attached")
+        if name == "alike":
+            page.keyboard.press("Escape")
+            page.keyboard.press("b")
+            page.get_by_role("dialog").wait_for()
+            page.wait_for_load_state("networkidle")
         page.mouse.move(700, 24)
         page.wait_for_timeout(600)
         page.screenshot(path=SHOTS / f"console-{name}.png")

@@ -31,6 +31,7 @@ from veridox.core.matching import (
     choose_vendor,
     terms_of,
 )
+from veridox.core.posting import Bill, bill_of_facts
 from veridox.core.readers.mail.authentication import authentication_of
 from veridox.core.reading import Field, Kind, Reading
 
@@ -360,6 +361,12 @@ def test_a_bill_of_a_closed_period_is_posted_on_the_first_open_day():
     (finding,) = told(given, "date.closed")
     assert (finding.expected, finding.found, finding.blocks) == ("2026-12-01", "2026-11-05", False)
     assert given.posting_day == date(2026, 12, 1)
+    bill = bill_of_facts(given)
+    assert (bill.issue_date, bill.posting_date) == (date(2026, 11, 5), date(2026, 12, 1))
+    assert Bill.from_json(bill.to_json()) == bill
+    open_books = bill_of_facts(replace(given, entity=ENTITY))
+    assert open_books.posting_date is None
+    assert "posting_date" not in open_books.to_json()
 
 
 @pytest.mark.parametrize(("due", "found"), [

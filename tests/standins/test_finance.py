@@ -194,3 +194,14 @@ def test_a_mode_that_keeps_no_promise_books_whatever_comes(tmp_path):
         for _ in range(2):
             assert book(client).status_code == 201
         assert len(booked(client)) == 2
+
+
+def test_nothing_is_booked_into_a_closed_period(finance):
+    trust = {"code": "trust", "name": "The Trust", "currency": "GBP",
+             "closed": ["2026-11-01 to 2026-11-30"]}  # fmt: skip
+    finance.post("/v1/masterdata", json={"lists": {"entities": [trust]}})
+    refused = book(finance)
+    assert refused.status_code == 422
+    assert [error["field"] for error in refused.json()["errors"]] == ["posting_date"]
+    moved = book(finance, posting_date="2026-12-01")
+    assert (moved.status_code, moved.json()["posting_date"]) == (201, "2026-12-01")

@@ -75,9 +75,6 @@ DATABASES = {
         "PORT": _database.port,
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        # Names and domains less alike than this mean nobody; the usual 0.3 lets an index find
-        # thousands of 200,000 names to compare.
-        "OPTIONS": {"options": "-c pg_trgm.similarity_threshold=0.45"},
     }
 }
 AUTH_PASSWORD_VALIDATORS = [

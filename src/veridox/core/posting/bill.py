@@ -3,7 +3,7 @@
 import hashlib
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -71,6 +71,8 @@ class Bill:
         vendor, entity: codes of the master data.
         kind: `bill` or `credit`.
         number, issue_date, due_date, currency: as read (BT-1, BT-2, BT-9, BT-5).
+        posting_date: day on which it enters the books, where that is not the issue date: its
+            period is closed. None otherwise.
         order_number: of the master data, empty for none.
         net_total, tax_total, gross_total, charges, allowances: BT-109, BT-110, BT-112, BT-108,
             BT-107; None where not stated.
@@ -84,6 +86,7 @@ class Bill:
     currency: str
     issue_date: date | None = None
     due_date: date | None = None
+    posting_date: date | None = None
     order_number: str = ""
     net_total: Money | None = None
     tax_total: Money | None = None
@@ -104,6 +107,8 @@ class Bill:
             "order_number": self.order_number or None,
             "currency": self.currency or None,
         }
+        if self.posting_date is not None:
+            found["posting_date"] = self.posting_date.isoformat()
         for name in _TOTALS:
             money = getattr(self, name)
             found[name] = money.plain() if money is not None else None
@@ -130,6 +135,7 @@ class Bill:
             currency=currency,
             issue_date=day("issue_date"),
             due_date=day("due_date"),
+            posting_date=day("posting_date"),
             order_number=data.get("order_number") or "",
             net_total=money("net_total"),
             tax_total=money("tax_total"),
@@ -168,12 +174,14 @@ def bill_of(reading: Reading, *, vendor: str, entity: str, order_number: str = "
 
 def bill_of_facts(facts: Facts) -> Bill:
     """The bill of a document, with whatever parties it was matched with."""
-    return bill_of(
+    bill = bill_of(
         facts.reading,
         vendor=facts.vendor.code if facts.vendor else "",
         entity=facts.entity.code if facts.entity else "",
         order_number=facts.order.number if facts.order else "",
     )
+    moved = facts.posting_day != facts.issued
+    return replace(bill, posting_date=facts.posting_day) if moved else bill
 
 
 def _lines(reading: Reading) -> tuple[BillLine, ...]:

@@ -59,6 +59,19 @@ NEAR_DOMAIN = 0.45
 """Similarity of domains from which one may be taken for the other; core looks closely then."""
 
 
+NAME_FROM, LONG_NAME, LONG_NAME_FROM = 0.3, 12, 0.5
+"""A letter more or less makes a short name rather another one. Long ones share words with
+thousands of others, and looking at all of these takes its time."""
+
+
+def _look_from(similarity: float) -> None:
+    """How alike a text must be for an index to find it, in this transaction."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "select set_config('pg_trgm.similarity_threshold', %s, true)", [str(similarity)]
+        )
+
+
 class KnownHere:
     """What the service knows around one document.
 
@@ -137,6 +150,7 @@ class KnownHere:
         return exactly or self._called_like(name)
 
     def _called_like(self, name: str) -> set[int]:
+        _look_from(LONG_NAME_FROM if len(name) >= LONG_NAME else NAME_FROM)
         alike = (
             self._vendors().filter(name_key__trigram_similar=name)
             .annotate(similarity=TrigramSimilarity("name_key", name))
@@ -166,6 +180,7 @@ class KnownHere:
 
     def domains_near(self, domain: str) -> Sequence[Lookalike]:
         """See the port."""
+        _look_from(NEAR_DOMAIN)
         rows = (
             VendorMark.objects.filter(kind=MarkKind.DOMAIN, key__trigram_similar=domain)
             .annotate(similarity=TrigramSimilarity("key", domain))

@@ -42,6 +42,7 @@ class Bill(BaseModel):
     number: str | None = None
     issue_date: str | None = None
     due_date: str | None = None
+    posting_date: str | None = None
     order_number: str | None = None
     currency: str | None = None
     net_total: str | None = None
@@ -186,16 +187,17 @@ def orders(books: AllBooks) -> dict[str, Any]:
 
 
 @interface.post("/bills/rehearse")
-def rehearse(bill: Bill, books: AllBooks) -> JSONResponse:
+def rehearse(bill: Bill, books: AllBooks, lists: AllLists) -> JSONResponse:
     """All checks, nothing written."""
-    refused = _refused(books, bill.model_dump())
+    refused = _refused(books, lists, bill.model_dump())
     return refused or JSONResponse({"would": "book"})
 
 
 @interface.post("/bills", status_code=201)
 async def book(
-    bill: Bill, request: Request, books: AllBooks, idempotency_key: Annotated[str, Header()] = ""
-) -> Response:
+    bill: Bill, request: Request, books: AllBooks, lists: AllLists,
+    idempotency_key: Annotated[str, Header()] = "",
+) -> Response:  # fmt: skip
     """Book a bill. The same Idempotency-Key books once, whatever happens to answers."""
     faults: Faults = request.app.state.faults
     fault = faults.take()
@@ -205,17 +207,20 @@ async def book(
         return JSONResponse({"errors": [{"field": "", "message": "broken"}]}, 500)
     if fault is Fault.LATE:
         tasks: set[asyncio.Task[None]] = request.app.state.late
-        task = asyncio.create_task(_later(books, faults, bill.model_dump(), idempotency_key))
+        later = _later(books, lists, faults, bill.model_dump(), idempotency_key)
+        task = asyncio.create_task(later)
         tasks.add(task)
         task.add_done_callback(tasks.discard)
         return BrokenLine()
-    answer = _book(books, bill.model_dump(), idempotency_key)
+    answer = _book(books, lists, bill.model_dump(), idempotency_key)
     return BrokenLine() if fault is Fault.DROP else answer
 
 
-async def _later(books: Books, faults: Faults, bill: dict[str, Any], key: str) -> None:
+async def _later(
+    books: Books, lists: Lists, faults: Faults, bill: dict[str, Any], key: str
+) -> None:  # fmt: skip
     await faults.pause()
-    _book(books, bill, key)
+    _book(books, lists, bill, key)
 
 
 @interface.get("/bills")
@@ -326,8 +331,11 @@ LINKS = {"base": "http://127.0.0.1:8441"}
 """Where people reach the screens; set when the server starts."""
 
 
-def _refused(books: Books, bill: dict[str, Any]) -> JSONResponse | None:
+def _refused(books: Books, lists: Lists, bill: dict[str, Any]) -> JSONResponse | None:
     problems = books.problems(bill)
+    day = bill.get("posting_date") or bill.get("issue_date")
+    if day and (period := lists.closed(bill.get("entity") or "", day)):
+        problems.append({"field": "posting_date", "message": f"the books are closed: {period}"})
     if problems:
         return JSONResponse({"errors": problems}, 422)
     standing = books.standing(bill)
@@ -338,11 +346,11 @@ def _refused(books: Books, bill: dict[str, Any]) -> JSONResponse | None:
     return JSONResponse({"errors": [error], "existing": existing}, 409)
 
 
-def _book(books: Books, bill: dict[str, Any], key: str) -> JSONResponse:
+def _book(books: Books, lists: Lists, bill: dict[str, Any], key: str) -> JSONResponse:
     answered = books.answered(key) if key and not books.accepts_doubles else None
     if answered is not None:
         return JSONResponse(_shown(books, answered["id"]), 200)
-    refused = _refused(books, bill)
+    refused = _refused(books, lists, bill)
     if refused is not None:
         return refused
     return JSONResponse(_shown(books, books.book(bill, key)["id"]), 201)

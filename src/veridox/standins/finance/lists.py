@@ -73,6 +73,18 @@ class Lists:
                     (change, kind, key),
                 )
 
+    def closed(self, entity: str, day: str) -> str:
+        """The closed period of a company's books that a day (YYYY-MM-DD) lies in; else empty."""
+        rows = self._books.rows(
+            "select body from records where kind = 'entities' and key = ? and body is not null",
+            entity,
+        )
+        for period in json.loads(rows[0]["body"]).get("closed", ()) if rows else ():
+            first, _, last = period.partition(" to ")
+            if first <= day <= last:
+                return str(period)
+        return ""
+
     def page(self, kind: str, since: str, after: str, limit: int) -> dict[str, Any]:
         """One page: everything, or what changed since a stamp.
 

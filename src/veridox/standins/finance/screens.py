@@ -47,6 +47,7 @@ _BILL = """<h1>{{ bill.number }}</h1><dl>
 <dt>Their number</dt><dd>{{ bill.vendor_number }}</dd>
 <dt>Entity</dt><dd>{{ bill.entity }}</dd><dt>Order</dt><dd>{{ bill.order_number or "none" }}</dd>
 <dt>Issued</dt><dd>{{ bill.issue_date }}</dd><dt>Due</dt><dd>{{ bill.due_date or "not said" }}</dd>
+<dt>Posted on</dt><dd>{{ bill.posting_date }}</dd>
 <dt>Booked</dt><dd>{{ bill.booked_at | moment }}</dd>
 <dt>External reference</dt><dd>{{ bill.external_reference or "none" }}</dd></dl>
 <h2>Lines</h2><table><thead><tr><th>Item</th><th>Description</th><th class="amount">Quantity</th>

@@ -167,6 +167,7 @@ class Books:
         body = json.loads(row.pop("body"))
         row["lines"] = body.get("lines") or []
         row["charges"] = body.get("charges")
+        row["posting_date"] = body.get("posting_date") or row["issue_date"]
         row["attachments"] = self.rows(
             "select sha256, name, length(content) as size from attachments where bill = ?", bill_id
         )
