@@ -36,15 +36,15 @@ export function Alike({ document, alike }: { document: WorkDocument; alike: Stor
           </li>
         ))}
       </ul>
-      {shown ? <Beside document={document} other={Number(shown)} onClose={() => show(null)} /> : null}
+      {shown ? <Beside document={document} other={Number(shown)} reasons={here.find((each) => each.reference === shown)?.reasons ?? []} onClose={() => show(null)} /> : null}
     </section>
   );
 }
 
-function Beside({ document, other, onClose }: { document: WorkDocument; other: number; onClose: () => void }) {
+function Beside({ document, other, reasons, onClose }: { document: WorkDocument; other: number; reasons: readonly string[]; onClose: () => void }) {
   const before = useQuery({ queryKey: ["document", other], queryFn: () => ask(api.GET("/api/v1/documents/{id}", { params: { path: { id: other } } })) });
   return (
-    <Dialog open onClose={onClose} title="Is it the same bill?" about="On the left what came before, on the right this one." whole>
+    <Dialog open onClose={onClose} title="Is it the same bill?" about={`On the left what came before, on the right this one. They share: ${reasons.join("; ")}.`} whole>
       <Fetched from={before} lines={8}>
         {(earlier) => (
           <div className="grid grid-cols-2 gap-4">
