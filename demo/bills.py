@@ -93,7 +93,7 @@ FLEECE = Bill(
 )  # fmt: skip
 
 
-_drawn = count()
+_drawn = count(1)
 _SLOTS = 40
 
 

@@ -61,13 +61,13 @@ def test_keys_lead_everywhere_and_are_listed(page):
     expect(page.get_by_role("heading", name="Today", exact=True)).to_be_visible()
 
 
-def test_one_line_finds_numbers_amounts_vendors_and_orders(page, running, slip):
+def test_one_line_finds_numbers_amounts_vendors_and_orders(page, running, slip, fresh_bill):
     def search(words, group):
         page.keyboard.press("Control+k")
         page.get_by_label("What to look for").fill(words)
         expect(page.get_by_role("option").filter(has_text=group).first).to_be_visible()
 
-    search("795,12", "Document")
+    search(f"{fresh_bill.gross + 60}".replace(".", ","), "Document")
     page.keyboard.press("Escape")
     search("PO-26-0101", "Order")
     page.keyboard.press("Escape")

@@ -22,7 +22,7 @@ def test_a_mail_becomes_a_bill_with_its_lines_and_the_original(running, fresh_bi
     (bill,) = running.bills(fresh_bill.number)
     assert bill["gross_total"] == str(fresh_bill.gross)
     assert [line["amount"] for line in bill["lines"]] == [
-        str(line.amount) for line in fresh_bill.lines
+        f"{line.quantity * line.price:.2f}" for line in fresh_bill.lines
     ]
     original = LAYOUTS["letterhead"](fresh_bill)
     assert [a["sha256"] for a in bill["attachments"]] == [hashlib.sha256(original).hexdigest()]
