@@ -3,11 +3,16 @@
 import pytest
 
 from tests.service.conftest import SYSTEM, jobs, table
+from veridox.service.accounts.actors import Actor
+from veridox.service.connections.actions.manage import put_connection
 from veridox.service.connections.models import Connection
 from veridox.service.errors import NotThereError, UnreachableError, WrongStateError
+from veridox.service.masterdata.actions.held import accept_held, propose
 from veridox.service.masterdata.actions.sync import ask_for_sync, store_page
 from veridox.service.masterdata.models import BookedBill, HeldChange, Load, Order, Vendor
 from veridox.service.masterdata.syncing import sync
+from veridox.service.people.actions.people import create_person
+from veridox.service.trail.models import Entry
 from veridox.service.upkeep.syncs import ask_for_due_syncs
 
 ACCOUNT = "GB51MRWK99000020304150"
@@ -154,6 +159,80 @@ def test_an_order_that_vanishes_stops_the_bill_that_waits_on_it(ledger, installa
     ledger.listed["orders"] = [order]
     synced("orders", whole=True)
     assert Order.objects.get(number="PO-26-0101").gone_at is None
+
+
+def test_each_page_has_its_own_entry_in_the_trail_and_calls_for_its_checks(ledger):
+    ledger.breaks_after = 1
+    load = ask_for_sync(SYSTEM, "vendors", "main-books")
+    before = len(jobs("recheck"))
+    with pytest.raises(UnreachableError):
+        sync(load.pk)
+    (entry,) = Entry.objects.filter(act="vendors.synced")
+    assert (entry.details["new"], entry.details["rows"], entry.details["load"]) == (2, 2, load.pk)
+    assert len(jobs("recheck")) == before + 1
+    sync(load.pk)
+    told = [each.details["new"] for each in Entry.objects.filter(act="vendors.synced")]
+    assert told == [2, 2, 1]
+    assert len(jobs("recheck")) == before + 3
+
+
+def listed_order(number, entity, vendor):
+    currency = "GBP" if entity == "aquarium-trust" else "EUR"
+    return {"number": number, "entity": entity, "vendor": vendor, "currency": currency,
+            "line": "1", "quantity": "1", "unit_price": "5"}  # fmt: skip
+
+
+def test_an_order_is_taken_out_of_its_company_alone(ledger):
+    ledger.listed["orders"] = [listed_order("PO-7", "aquarium-trust", "V1001"),
+                               listed_order("PO-7", "meerhaus", "V2001")]  # fmt: skip
+    ledger.listed["vendors"] = [{"code": "V1001", "name": "Brinefold Feeds Ltd"},
+                                {"code": "V2001", "name": "Korallan Technik GmbH"}]  # fmt: skip
+    synced()
+    synced("orders")
+    ledger.listed["orders"], ledger.gone["orders"] = [], ["meerhaus/PO-7", "PO-7", "nobody/PO-7"]
+    assert synced("orders").gone == 1
+    gone = {order.entity.code: order.gone_at is not None for order in Order.objects.filter(
+        number="PO-7")}  # fmt: skip
+    assert gone == {"aquarium-trust": False, "meerhaus": True}
+
+
+def test_a_whole_list_of_one_ledger_leaves_the_orders_of_another(ledger):
+    put_connection(SYSTEM, "other-books", "ledger", {"url": "http://127.0.0.1:1"}, "token")
+    ledger.listed["vendors"] = [{"code": "V1001", "name": "Brinefold Feeds Ltd"}]
+    ledger.listed["orders"] = [listed_order("PO-8", "aquarium-trust", "V1001")]
+    synced()
+    synced("orders")
+    ledger.listed["orders"] = []
+    load = ask_for_sync(SYSTEM, "orders", "other-books", whole=True)
+    sync(load.pk)
+    load.refresh_from_db()
+    assert (load.state, load.gone) == ("done", 0)
+    assert Order.objects.get(number="PO-8").gone_at is None
+    assert synced("orders", whole=True).gone == 1
+
+
+def test_what_people_here_added_no_list_takes_away_until_it_has_named_it(ledger):
+    ledger.listed["vendors"] = [row(1, names="Lister | Lister One")]
+    synced()
+    vendor = Vendor.objects.get(code="L001")
+    waiting = propose(Actor.system("desk"), vendor, "names", "Lister & Sons")
+    synced(whole=True)
+    waiting.refresh_from_db()
+    assert waiting.state == "waits"  # a list that does not have it replaces nobody's proposal
+    accept_held(Actor.of(create_person(SYSTEM, "eva", "a long enough word", "admin")),
+                [waiting.pk])  # fmt: skip
+
+    def names():
+        return set(vendor.marks.filter(kind="name").values_list("value", flat=True))
+
+    ledger.listed["vendors"] = [row(1, names="Lister")]
+    synced(whole=True)
+    assert names() == {"Lister", "Lister & Sons"}
+    ledger.listed["vendors"] = [row(1, names="Lister | Lister & Sons")]
+    synced(whole=True)
+    ledger.listed["vendors"] = [row(1, names="Lister")]
+    synced(whole=True)
+    assert names() == {"Lister"}
 
 
 def test_the_books_are_listed_with_what_we_posted(ledger):

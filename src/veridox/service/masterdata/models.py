@@ -83,6 +83,7 @@ class VendorMark(models.Model):
     """One name, account, domain, ... of a vendor. `key` is its form for comparison.
 
     `since` is the day on which an account came in; null where it was there from the first list.
+    `ours` says that people here added it, and no list has named it: then no list takes it away.
     """
 
     vendor = models.ForeignKey(Vendor, on_delete=models.CASCADE, related_name="marks")
@@ -90,6 +91,7 @@ class VendorMark(models.Model):
     value = models.CharField(max_length=300)
     key = models.CharField(max_length=300)
     since = models.DateField(null=True)
+    ours = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["id"]
@@ -108,8 +110,12 @@ class VendorMark(models.Model):
 
 
 class Order(models.Model):
-    """A purchase order; its lines carry what was ordered. Its number is unique in its entity."""
+    """A purchase order; its lines carry what was ordered. Its number is unique in its entity.
 
+    `ledger` is the one that listed it; empty for an order that only a file brought in.
+    """
+
+    ledger = models.CharField(max_length=63, blank=True, default="")
     number = models.CharField(max_length=60)
     key = models.CharField(max_length=60, db_index=True)
     entity = models.ForeignKey(Entity, on_delete=models.PROTECT)

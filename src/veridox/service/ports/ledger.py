@@ -27,8 +27,10 @@ class ListPage:
 
     Attributes:
         rows: records by our columns (`masterdata/columns.py`), all values as text, several of one
-            column parted by `|`; an order has one row a line.
-        gone: keys of records that were taken out since; empty of a whole list.
+            column parted by `|`; an order has one row a line, all of
+            them on one page.
+        gone: keys of records that were taken out since, an order's as `entity/number`; empty of
+            a whole list.
         next: where the next page begins; empty for the last one.
         stamp: what to ask for next time, to get what changed since this list.
         total: rows of all pages; None where the ledger does not say.

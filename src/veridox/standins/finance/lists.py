@@ -112,7 +112,7 @@ class Lists:
                 found += _flat(json.loads(row["body"]))
         return {
             "rows": found,
-            "gone": [row["key"].rpartition("/")[2] for row in rows if row["body"] is None],
+            "gone": [row["key"] for row in rows if row["body"] is None],
             "next": str(rows[-1]["change"]) if more else "",
             "stamp": str(newest),
             "total": total,

@@ -87,7 +87,9 @@ def _hold_good(row: HeldChange) -> None:
         kind = MarkKind(str(MARKS[row.column].mark))
         VendorMark.objects.get_or_create(
             vendor=vendor, kind=kind, key=key_of(kind, row.after),
-            defaults={"value": row.after, "since": timezone.localdate()},
+            defaults={
+                "value": row.after, "since": timezone.localdate(), "ours": row.load_id is None,
+            },
         )  # fmt: skip
         return
     value = row.after == "yes" if row.column == "blocked" else row.after

@@ -91,7 +91,7 @@ def bring_in(
         raise BadInputError("; ".join(wrong))
     load = Load.objects.create(
         what=what, how="file", ledger=given.ledger, by=actor.name, file_name=given.name[:255],
-        sha256=given.sha256, state=LoadState.RUNNING, whole=False, first=_is_first(what),
+        sha256=given.sha256, state=LoadState.RUNNING, whole=False, first=is_first(what),
     )  # fmt: skip
     loading = Loading(
         kind=kind, by=actor.name, ledger=given.ledger, first=load.first, number=load.pk,
@@ -107,7 +107,8 @@ def bring_in(
     return Loaded(load=load, loading=loading, form=table.form, aside=found.aside)
 
 
-def _is_first(what: str) -> bool:
+def is_first(what: str) -> bool:
+    """Whether nothing of a kind is here yet: then there is nobody's value to guard."""
     model = FIRST.get(what)
     return model is None or not model.objects.exists()
 
@@ -125,7 +126,7 @@ def _apply(
             transaction.set_rollback(True)
         else:
             _keep(load, loading)
-            loaded(actor, load, loading, "imported")
+            loaded(actor, load, loading, "imported", gone=0)
     loading.settle_wrong()
     if preview and not loading.problems:
         load.state = LoadState.PREVIEW
@@ -140,14 +141,22 @@ def _keep(load: Load, loading: Loading, state: LoadState = LoadState.DONE) -> No
     load.save()
 
 
-def loaded(actor: Actor, load: Load, loading: Loading, how: str) -> None:
-    """Within the caller's transaction: what waits is checked again, and the trail has it."""
-    if load.new or load.changed or load.gone:
+def loaded(actor: Actor, load: Load, loading: Loading, how: str, *, gone: int) -> None:
+    """Within the caller's transaction: what waits is checked again, and the trail has it.
+
+    Args:
+        actor: who brought it in.
+        load: that it belongs to.
+        loading: what came of these rows: of a file all, of a sync those of one page.
+        how: `imported` or `synced`.
+        gone: records that were taken out with them.
+    """
+    if loading.new or loading.changed or gone:
         defer("recheck", what=load.what)
     details = {
-        "load": load.pk, "rows": load.rows, "new": load.new, "changed": load.changed,
-        "gone": load.gone, "held": load.held, "told": loading.told(), "file": load.file_name,
-        "sha256": load.sha256, "ledger": load.ledger,
+        "load": load.pk, "rows": loading.rows, "new": loading.new, "changed": loading.changed,
+        "gone": gone, "held": loading.held, "told": loading.told(), "file": load.file_name,
+        "sha256": load.sha256, "ledger": load.ledger, "by": load.by,
     }  # fmt: skip
     record(actor, f"{load.what}.{how}", "masterdata", load.what, details)
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from django.db import transaction
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from veridox.core.findings.wording import counted
@@ -12,7 +13,7 @@ from veridox.service.connections.actions.manage import connection_named
 from veridox.service.connections.models import ConnectionKind
 from veridox.service.errors import WrongStateError
 from veridox.service.masterdata.actions.applying import APPLY
-from veridox.service.masterdata.actions.load import kind_of, loaded
+from veridox.service.masterdata.actions.load import is_first, kind_of, loaded
 from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.loading import Loading, of_texts
 from veridox.service.masterdata.models import (
@@ -26,12 +27,12 @@ from veridox.service.masterdata.models import (
 from veridox.service.ports.ledger import ListPage
 from veridox.service.work import defer_once
 
-LISTED: Final[dict[str, tuple[Any, str, str]]] = {
-    "vendors": (Vendor, "code", "ledger"),
-    "orders": (Order, "number", ""),
-    "books": (BookedBill, "booked_as", "ledger"),
+LISTED: Final[dict[str, tuple[Any, str]]] = {
+    "vendors": (Vendor, "code"),
+    "orders": (Order, "number"),
+    "books": (BookedBill, "booked_as"),
 }
-"""Kinds of which records may be taken out: model, key, and the column that names the ledger."""
+"""Kinds of which records may be taken out: model and key."""
 MANY = 20
 """Records from which a list that lacks most of them is not believed."""
 UNDER_WAY = (LoadState.RUNNING, LoadState.BROKEN)
@@ -62,7 +63,7 @@ def ask_for_sync(actor: Actor, what: str, ledger: str, *, whole: bool = False) -
     since = "" if whole or before is None else before.stamp
     load = Load.objects.create(
         what=what, how="sync", ledger=connection.name, by=actor.name, state=LoadState.RUNNING,
-        whole=not since, since=since, first=_is_first(what),
+        whole=not since, since=since, first=is_first(what),
     )  # fmt: skip
     _queue(load)
     return load
@@ -73,10 +74,6 @@ def _needs(kinds: Sequence[str]) -> None:
     missing = [each for each in kinds if not models[each].objects.exists()]
     if missing:
         raise WrongStateError(f"bring in the {' and the '.join(missing)} first")
-
-
-def _is_first(what: str) -> bool:
-    return what in LISTED and not LISTED[what][0].objects.exists()
 
 
 def _queue(load: Load) -> None:
@@ -94,7 +91,8 @@ def store_page(load_id: int, after: str, page: ListPage) -> str | None:
     if load.state not in UNDER_WAY or load.cursor != after:
         return load.cursor if load.state in UNDER_WAY else None
     loading, wrong = _apply(load, page.rows)
-    load.gone += _taken_out(load, page.gone)
+    gone = _taken_out(load, page.gone)
+    load.gone += gone
     load.rows += len(page.rows)
     for name in ("new", "changed", "same", "held"):
         setattr(load, name, getattr(load, name) + getattr(loading, name))
@@ -104,10 +102,14 @@ def store_page(load_id: int, after: str, page: ListPage) -> str | None:
         told = "; ".join([*([before] if before else []), *wrong[:3]])
         load.problem = f"{counted(load.wrong, 'row')} could not be used: {told}"[:1_000]
     load.cursor, load.expected, load.state = page.next, page.total, LoadState.RUNNING
+    # Each page stands by itself: so do its entry in the trail and the checks that it calls for.
     if page.next:
         load.save()
+        if loading.new or loading.changed or loading.held or gone:
+            loaded(Actor.system("sync"), load, loading, "synced", gone=gone)
         return page.next
-    _finish(load, page.stamp, loading)
+    gone += _finish(load, page.stamp)
+    loaded(Actor.system("sync"), load, loading, "synced", gone=gone)
     return None
 
 
@@ -139,18 +141,31 @@ def _taken_out(load: Load, keys: Sequence[str]) -> int:
     """Mark what the ledger says was taken out."""
     if load.what not in LISTED or not keys:
         return 0
-    model, key, ledger = LISTED[load.what]
-    rows = model.objects.filter(**{f"{key}__in": list(keys)}, gone_at=None)
-    if ledger:
-        rows = rows.filter(**{ledger: load.ledger})
-    return int(rows.update(gone_at=timezone.now()))
+    name = f"{LISTED[load.what][1]}__in"
+    if load.what != "orders":
+        wanted = Q(**{name: list(keys)})
+    else:  # a number is an order's in its company alone
+        by_entity: dict[str, list[str]] = {}
+        for key in keys:
+            entity, _, number = key.partition("/")
+            by_entity.setdefault(entity, []).append(number)
+        wanted = Q(pk=None)
+        for entity, numbers in by_entity.items():
+            wanted |= Q(entity__code=entity, number__in=numbers)
+    return int(_of_ledger(load).filter(wanted).update(gone_at=timezone.now()))
 
 
-def _finish(load: Load, stamp: str, loading: Loading) -> None:
+def _of_ledger(load: Load) -> QuerySet[Any]:
+    """What the ledger listed of a kind, and has not taken out."""
+    model, _ = LISTED[load.what]
+    return model.objects.filter(ledger=load.ledger, gone_at=None)
+
+
+def _finish(load: Load, stamp: str) -> int:
+    """End a list; how many records it does not have any more."""
+    gone = 0
     if load.whole and load.what in LISTED:
-        model, _, ledger = LISTED[load.what]
-        there = model.objects.filter(gone_at=None)
-        there = there.filter(**{ledger: load.ledger}) if ledger else there.exclude(synced=[])
+        there = _of_ledger(load)
         unseen = there.exclude(seen=load.pk)
         missing, every = unseen.count(), there.count()
         if every > MANY and missing > every / 2:
@@ -161,11 +176,12 @@ def _finish(load: Load, stamp: str, loading: Loading) -> None:
             )
             load.ended_at = timezone.now()
             load.save()
-            return
-        load.gone += unseen.update(gone_at=timezone.now())
+            return 0
+        gone = unseen.update(gone_at=timezone.now())
+        load.gone += gone
     load.state, load.stamp, load.ended_at = LoadState.DONE, stamp, timezone.now()
     load.save()
-    loaded(Actor.system("sync"), load, loading, "synced")
+    return gone
 
 
 @transaction.atomic

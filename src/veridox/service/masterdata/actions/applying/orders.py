@@ -10,7 +10,7 @@ from veridox.service.masterdata.loading import CHANGED, CHUNK, NEW, SAME, Incomi
 from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
 
 _ORDER: Final = (
-    "key", "vendor", "currency", "ordered_on", "closed", "net_total", "synced", "seen", "gone_at",
+    "ledger", "key", "vendor", "currency", "ordered_on", "closed", "net_total", "synced", "seen", "gone_at",
     "updated_at",
 )  # fmt: skip
 _LINE: Final = ("item_code", "description", "quantity", "unit", "unit_price")
@@ -135,6 +135,8 @@ class _Chunk:
         if back:
             order.gone_at = None
         mark_synced(self.loading, order, ("order", "lines"))
+        if self.loading.sync:
+            order.ledger = self.loading.ledger
         if before is None:
             self.new.append(order)
         elif changed or back or self.loading.sync:

@@ -74,6 +74,7 @@ class _Chunk:
         self.changed: list[Vendor] = []
         self.new_marks: list[VendorMark] = []
         self.gone_marks: list[int] = []
+        self.named: list[int] = []
         self.new_held: list[HeldChange] = []
         self.replaced: list[int] = []
 
@@ -83,6 +84,8 @@ class _Chunk:
             Vendor.objects.bulk_update(self.changed, _WRITTEN, batch_size=500)
         if self.gone_marks:
             VendorMark.objects.filter(pk__in=self.gone_marks).delete()
+        if self.named:
+            VendorMark.objects.filter(pk__in=self.named).update(ours=False)
         VendorMark.objects.bulk_create(self.new_marks)
         if self.replaced:
             HeldChange.objects.filter(pk__in=self.replaced).update(state=HeldState.REPLACED)
@@ -163,10 +166,12 @@ class _Chunk:
         wanted = {key_of(kind, value): value for value in values}
         wanted.pop("", None)
         added = {key: value for key, value in wanted.items() if key not in there}
-        gone = [mark for key, mark in there.items() if key not in wanted]
+        gone = [mark for key, mark in there.items() if key not in wanted and not mark.ours]
         if owned(self.loading, row, vendor, column.name, differs=bool(added or gone)):
             return False
         self._no_more(vendor, column.name, keep=wanted.values())
+        # What a list names is the list's from now on: it may take it away again.
+        self.named += [there[key].pk for key in wanted if key in there and there[key].ours]
         for mark in gone:
             self.loading.change(row.line, vendor.code, column.name, mark.value, "")
             self.gone_marks.append(mark.pk)
@@ -199,12 +204,16 @@ class _Chunk:
         ))  # fmt: skip
 
     def _no_more(self, vendor: Vendor, column: str, keep: Iterable[str]) -> None:
-        """What waits and is not said any more need not be decided."""
+        """What a list brought in, waits, and is not said any more need not be decided; what
+        somebody here proposes is."""
         if vendor.pk is None:
             return
         kept = set(keep)
         waiting = self.held.get((vendor.pk, column), {})
-        self.replaced += [each.pk for text, each in waiting.items() if text not in kept]
+        self.replaced += [
+            each.pk for text, each in waiting.items()
+            if text not in kept and each.load_id is not None
+        ]  # fmt: skip
 
 
 def apply_vendors(loading: Loading, rows: Iterator[Incoming]) -> None:
