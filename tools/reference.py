@@ -37,7 +37,6 @@ def openapi() -> str:
 def findings() -> str:
     """The reference page of finding codes."""
     from veridox.core.checks import CODES
-    from veridox.core.checks.doing import WHAT_TO_DO
 
     lines = [
         "# Findings",
@@ -49,10 +48,10 @@ def findings() -> str:
     lines += ["| Finding | How it looks | What to do |", "|---|---|---|"]
     for code, about in CODES.items():
         looks = f"“{said[code]['message']}”" if code in said else f"{about.title}."
-        lines += [f"| [`{code}`](#{code.replace('.', '')}) | {looks} | {WHAT_TO_DO[code]} |"]
+        lines += [f"| [`{code}`](#{code.replace('.', '')}) | {looks} | {about.do} |"]
     lines += [""]
     for code, about in CODES.items():
-        lines += [f"## `{code}`", "", f"{about.title}.", "", about.why, "", WHAT_TO_DO[code]]
+        lines += [f"## `{code}`", "", f"{about.title}.", "", about.why, "", about.do]
         if code in said:
             example = said[code]
             lines += ["", f"Example, {example['document']} of the demo: “{example['message']}”"]

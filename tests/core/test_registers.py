@@ -48,6 +48,7 @@ def test_every_code_that_is_documented_is_used_and_none_is_used_undocumented():
     used = set(re.findall(r'code(?:, message)? = "([a-z]+\.[a-z_]+)"', text))
     used |= set(re.findall(r'code="([a-z]+\.[a-z_]+)"', text))
     used |= set(re.findall(r'\("([a-z]+\.[a-z_]+)", "[a-z_]+", reading\.', text))  # rows of a table
+    used |= set(re.findall(r'"([a-z]+\.[a-z_]+)",\s+base=', text))  # percents of a base
     used |= set(re.findall(r'"((?:file|page|einvoice|payment)\.[a-z_]+)"', text)) & set(CODES)
     used |= set(re.findall(r'code, message = "([a-z]+\.[a-z_]+)"', text))
     assert used <= set(CODES)
@@ -75,7 +76,11 @@ def test_what_names_no_payee_or_pays_twice_is_never_accepted():
     needs = ("vendor.unknown", "vendor.contradicted", "vendor.blocked", "entity.contradicted")
     assert not any(CODES[code].accepted for code in (*needs, "field.missing", "vendor.gone"))
     by_two = {code for code, about in CODES.items() if about.second}
-    assert by_two == {"duplicate.exact", "bank.changed", "payee.other"}
+    assert by_two == {
+        "duplicate.exact", "bank.changed", "bank.first_seen", "bank.recent", "payee.other",
+        "payment.code_differs", "sender.lookalike", "sender.unproven",
+    }  # fmt: skip
+    assert all(CODES[code].accepted for code in by_two)
 
 
 def test_what_was_refused_or_contradicted_never_goes_on_alone():

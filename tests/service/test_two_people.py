@@ -8,11 +8,14 @@ import pytest
 from demo import bills
 from tests.service.conftest import SYSTEM, table
 from veridox.service.accounts.actors import Actor
+from veridox.service.connections.models import Connection
 from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.post import post
 from veridox.service.desk.actions.prove import prove
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotAllowedError, WrongStateError
+from veridox.service.flow.actions.advance import advance
+from veridox.service.intake.models import Message
 from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.models import Vendor
 from veridox.service.people.actions.people import create_person
@@ -46,6 +49,21 @@ def changed(installation):
 def act(document):
     document.refresh_from_db()
     return document.pk, document.version
+
+
+def mail_of(document, sender, stamp):
+    """The document's file came with a mail of which the mail server said this."""
+    inbox = Connection.objects.get(name="ap-inbox")
+    inbox.settings = {**inbox.settings, "authserv_id": "mx.merrowmere.example"}
+    inbox.save()
+    headers = {"authentication-results": f"mx.merrowmere.example; {stamp}"}
+    message = Message.objects.create(
+        connection=inbox, pipeline_version=document.pipeline_version, arrived_folder="INBOX",
+        arrived_uidvalidity=1, arrived_uid=1, folder="INBOX", fingerprint="f" * 64,
+        sender_address=sender, headers=headers,
+    )  # fmt: skip
+    document.file.message = message
+    document.file.save()
 
 
 def test_one_proves_and_another_accepts(changed, people):
@@ -106,6 +124,26 @@ def test_it_holds_for_this_account_only(changed, people):
 def test_a_proof_that_says_nothing_is_refused(changed, people, code, how, error, said):
     with pytest.raises(error, match=said):
         prove(people[0], *act(changed), code, how)
+
+
+@pytest.mark.parametrize(("stamp", "code"), [
+    ("dmarc=fail header.from=quillfin.example", "sender.unproven"),
+    ("dmarc=pass header.from=qui11fin.example", "sender.lookalike"),
+])  # fmt: skip
+def test_a_sender_that_proves_nothing_takes_two_people(installation, people, stamp, code):
+    cleo, bo, _ = people
+    vendor = Vendor.objects.get(code="V1003")
+    vendor.marks.create(kind="domain", value="quillfin.example", key="quillfin.example")
+    document = installation.arrive(VET)
+    sender = "office@qui11fin.example" if "lookalike" in code else "office@quillfin.example"
+    mail_of(document, sender, stamp)
+    advance(SYSTEM, document.pk)
+    document.refresh_from_db()
+    assert code in [f["code"] for f in document.findings if f["weight"] == "block"]
+    with pytest.raises(WrongStateError, match="takes two people"):
+        post(cleo, *act(document), "it is fine")
+    prove(cleo, *act(document), code, HOW)
+    assert post(bo, *act(document), "proven by cleo").state == State.CLEARED
 
 
 def test_a_machine_proves_nothing(changed):

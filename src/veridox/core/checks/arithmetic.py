@@ -5,11 +5,12 @@ from decimal import Decimal
 from typing import Final
 
 from veridox.core.checks.evidence import at_cell, at_field
+from veridox.core.checks.figures import amounts_of, percent_differs, signed, unit_of
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import Code, Finding, Weight
 from veridox.core.findings.wording import counted
-from veridox.core.money import Money, minor_unit, round_half_up, total
+from veridox.core.money import Money, round_half_up, total
 from veridox.core.reading import Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number
 
@@ -17,17 +18,9 @@ PART_OF_LINE: Final = Decimal("0.005")
 """Rounding of a price never excuses more than this part of a line."""
 
 
-def _signed(difference: Decimal) -> str:
-    return f"{difference:+f}"
-
-
-def _unit(reading: Reading) -> Decimal | None:
-    return minor_unit(reading.currency) if reading.currency else None
-
-
 def _one_currency(reading: Reading) -> bool:
     amounts = [f.value for f in reading.fields.values() if isinstance(f.value, Money)]
-    amounts += [money for row in reading.lines if (money := cell_money(row, "amount"))]
+    amounts += amounts_of(reading.lines)
     return len({money.currency for money in amounts} | {reading.currency}) <= 1
 
 
@@ -37,6 +30,7 @@ def _one_currency(reading: Reading) -> bool:
         "line.amount": Code(
             title="A line's amount is not quantity times price",
             why="Small differences come from rounded prices; larger ones are slips or misreadings.",
+            do="Look at quantity, price and any discount of this line.",
             rule="EN 16931 BT-131",
             lowered=True,
         ),
@@ -50,7 +44,7 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
     place, though never more than 0.5 % of the line.
     """
     reading = facts.reading
-    unit = _unit(reading)
+    unit = unit_of(reading)
     for index, row in enumerate(reading.lines, start=1):
         amount = cell_money(row, "amount")
         expected = _product(row)
@@ -70,8 +64,7 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
             also=(f"lines[{index}].quantity", f"lines[{index}].unit_price"),
             expected=f"{shown:f}",
             found=amount.plain(),
-            difference=_signed(amount.amount - shown),
-            hint="Look at quantity, price and any discount of this line.",
+            difference=signed(amount.amount - shown),
             letter=message,
         )
 
@@ -115,6 +108,7 @@ def _product(row: Row) -> Decimal | None:
         "lines.sum": Code(
             title="The lines do not add up to the net total",
             why="A line is missing, was misread, or the vendor added up wrongly.",
+            do="Is a line missing or misread?",
             rule="EN 16931 BR-CO-10, BR-CO-13",
         ),
     },
@@ -125,10 +119,10 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
     Prices that include tax are recognised: then the lines add up to the total.
     """
     reading = facts.reading
-    net, gross, unit = reading.money("net_total"), reading.money("gross_total"), _unit(reading)
+    net, gross, unit = reading.money("net_total"), reading.money("gross_total"), unit_of(reading)
     if not reading.lines or unit is None or not _one_currency(reading):
         return
-    amounts = [money for row in reading.lines if (money := cell_money(row, "amount"))]
+    amounts = amounts_of(reading.lines)
     summed = total(amounts, str(reading.currency))
     charges, allowances = reading.money("charges"), reading.money("allowances")
     expected = summed
@@ -155,8 +149,7 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
         message=message,
         expected=expected.plain(),
         found=stated.plain(),
-        difference=_signed((stated - expected).amount),
-        hint="Is a line missing or misread?",
+        difference=signed((stated - expected).amount),
         letter=message,
     )
 
@@ -167,6 +160,7 @@ def lines_sum(facts: Facts) -> Iterator[Finding]:
         "tax.amount": Code(
             title="A tax amount is not base times rate",
             why="Differences of a minor unit come from rounding per line.",
+            do="Look at the rate and at the amount it applies to.",
             rule="EN 16931 BR-CO-17",
             lowered=True,
         ),
@@ -178,31 +172,19 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
     Rounding per line may put it off by half a minor unit for each line.
     """
     reading = facts.reading
-    unit = _unit(reading)
+    unit = unit_of(reading)
     if unit is None:
         return
     tolerance = max(unit * facts.settings.tax_within, unit * len(reading.lines) / 2)
     for index, row in enumerate(reading.tax_lines, start=1):
-        amount, rate = cell_money(row, "amount"), cell_number(row, "rate")
-        base = cell_money(row, "base")
+        rate, base = cell_number(row, "rate"), cell_money(row, "base")
         if base is None and len(reading.tax_lines) == 1:
             base = reading.money("net_total")
-        if amount is None or rate is None or base is None:
+        if rate is None or base is None:
             continue
-        expected = round_half_up(base.amount * rate / 100, amount.currency)
-        if abs(expected - amount.amount) <= tolerance:
-            continue
-        message = f"{rate.normalize():f} % of {base} is {expected:f}, but {amount} is stated."
-        yield at_cell(
-            row["amount"],
-            f"tax_lines[{index}].amount",
-            code="tax.amount",
-            message=message,
-            expected=f"{expected:f}",
-            found=amount.plain(),
-            difference=_signed(amount.amount - expected),
-            hint="Look at the rate and at the amount it applies to.",
-            letter=message,
+        name = f"tax_lines[{index}].amount"
+        yield from percent_differs(
+            row, name, "tax.amount", base=base, percent=rate, within=tolerance
         )
 
 
@@ -212,6 +194,7 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
         "tax.sum": Code(
             title="The tax amounts do not add up to the total tax",
             why="A tax line is missing or wrong.",
+            do="Look for a tax line that was not read, or return the bill.",
             rule="EN 16931 BR-CO-14",
         ),
     },
@@ -219,8 +202,8 @@ def tax_amounts(facts: Facts) -> Iterator[Finding]:
 def tax_sum(facts: Facts) -> Iterator[Finding]:
     """`tax.sum`: the tax lines add up to the tax total (BR-CO-14)."""
     reading = facts.reading
-    stated, unit = reading.money("tax_total"), _unit(reading)
-    amounts = [money for row in reading.tax_lines if (money := cell_money(row, "amount"))]
+    stated, unit = reading.money("tax_total"), unit_of(reading)
+    amounts = amounts_of(reading.tax_lines)
     if stated is None or unit is None or not amounts or not _one_currency(reading):
         return
     summed = total(amounts, stated.currency)
@@ -235,7 +218,7 @@ def tax_sum(facts: Facts) -> Iterator[Finding]:
         letter=message,
         expected=summed.plain(),
         found=stated.plain(),
-        difference=_signed((stated - summed).amount),
+        difference=signed((stated - summed).amount),
     )
 
 
@@ -245,11 +228,13 @@ def tax_sum(facts: Facts) -> Iterator[Finding]:
         "total.sum": Code(
             title="Net and tax do not add up to the total",
             why="Paying the printed total would pay too much or too little.",
+            do="Correct the total if it was misread, or return the invoice to the vendor.",
             rule="EN 16931 BR-CO-15",
         ),
         "total.unchecked": Code(
             title="The total could not be checked",
             why="Net or tax is not stated, so nothing vouches for the total.",
+            do="Enter what is missing, or post with a reason.",
         ),
     },
 )
@@ -257,7 +242,7 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
     """`total.sum`: net and tax add up to the total (BR-CO-15); else `total.unchecked`."""
     reading = facts.reading
     net, tax, gross = (reading.money(name) for name in ("net_total", "tax_total", "gross_total"))
-    unit = _unit(reading)
+    unit = unit_of(reading)
     if gross is None or unit is None:
         return
     if net is None or tax is None or not _one_currency(reading):
@@ -269,7 +254,6 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
             code="total.unchecked",
             message=f"The total of {gross} could not be checked: {why}.",
             found=gross.plain(),
-            hint="Enter what is missing, or post with a reason.",
             letter=f"It states no {absent}." if net is None or tax is None else "",
         )
         return
@@ -291,8 +275,7 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
         also=("net_total", "tax_total"),
         expected=expected.plain(),
         found=gross.plain(),
-        difference=_signed(difference.amount),
-        hint="Correct the total if it was misread, or return the invoice to the vendor.",
+        difference=signed(difference.amount),
     )
 
 
@@ -302,6 +285,7 @@ def total_sum(facts: Facts) -> Iterator[Finding]:
         "total.due": Code(
             title="What is left to pay does not follow from the total",
             why="A deposit, or tax withheld by the buyer, was left out or misread.",
+            do="Was a deposit or a tax withheld misread, or left out?",
             rule="EN 16931 BR-CO-16",
         ),
     },
@@ -310,7 +294,7 @@ def total_due(facts: Facts) -> Iterator[Finding]:
     """`total.due`: the total less what is prepaid and withheld, plus rounding, is left to pay
     (BR-CO-16)."""
     reading = facts.reading
-    gross, due, unit = reading.money("gross_total"), reading.money("amount_due"), _unit(reading)
+    gross, due, unit = reading.money("gross_total"), reading.money("amount_due"), unit_of(reading)
     if gross is None or due is None or unit is None or not _one_currency(reading):
         return
     off = [reading.money(name) for name in ("prepaid", "withheld")]
@@ -331,8 +315,7 @@ def total_due(facts: Facts) -> Iterator[Finding]:
         also=("prepaid", "withheld", "rounding"),
         expected=expected.plain(),
         found=due.plain(),
-        difference=_signed((due - expected).amount),
-        hint="Was a deposit or a tax withheld misread, or left out?",
+        difference=signed((due - expected).amount),
     )
 
 
@@ -342,6 +325,7 @@ def total_due(facts: Facts) -> Iterator[Finding]:
         "total.zero": Code(
             title="The bill asks for nothing",
             why="A total of zero is most often misread, or no bill at all.",
+            do="Correct the total if it was misread, or discard the document.",
         ),
     },
 )
@@ -356,6 +340,5 @@ def total_zero(facts: Facts) -> Iterator[Finding]:
         code="total.zero",
         message=f"The total is {gross}: there is nothing to pay.",
         found=gross.plain(),
-        hint="Correct the total if it was misread, or discard the document.",
         letter=f"The total is {gross}.",
     )

@@ -20,12 +20,15 @@ SHOWN_ACCOUNTS = 3
         "bank.invalid": Code(
             title="The account does not pass its checksum",
             why="A digit was misread or mistyped; money sent there comes back, or does not.",
+            do="Compare it with the page, digit by digit.",
             accepted=False,
         ),
         "bank.changed": Code(
             title="The bill asks to be paid to another account",
             why="The commonest fraud: a bill like all others with an account of somebody else. "
             "Call the vendor under a number from the master data, never from the bill.",
+            do="Call the vendor under a number from the master data and ask; then "
+            "one of you says how it was proven, and another one accepts it.",
             second=True,
             alone=False,
             helped_by=VENDORS,
@@ -33,13 +36,17 @@ SHOWN_ACCOUNTS = 3
         "bank.first_seen": Code(
             title="The vendor's record has no account yet",
             why="Nobody has made sure that the printed account is the vendor's.",
+            do="Have the account confirmed and entered in the finance system.",
             lowered=True,
             helped_by=VENDORS,
+            second=True,
         ),
         "bank.recent": Code(
             title="The account came into the master data a short while ago",
             why="A changed account and a bill soon after belong together in many frauds.",
+            do="Make sure that the change was confirmed by a call to the vendor.",
             helped_by=VENDORS,
+            second=True,
         ),
     },
 )
@@ -56,7 +63,6 @@ def account_known(facts: Facts) -> Iterator[Finding]:
             code="bank.invalid",
             message=f"The account {stated} does not pass the checksum of its kind.",
             found=stated,
-            hint="Compare it with the page, digit by digit.",
             letter=f"The account {stated} that it names is not valid.",
         )
         return
@@ -75,8 +81,6 @@ def account_known(facts: Facts) -> Iterator[Finding]:
             f"to {every}.",
             expected=every,
             found=stated,
-            hint="Call the vendor under a number from the master data and ask; then one of you "
-            "says how it was proven, and another one accepts it.",
         )
     elif facts.accounts_kept:
         yield at_field(
@@ -86,7 +90,6 @@ def account_known(facts: Facts) -> Iterator[Finding]:
             message=f"The bill asks to be paid to {stated}; the record of {vendor.name} "
             f"({vendor.code}) has no account.",
             found=stated,
-            hint="Have the account confirmed and entered in the finance system.",
         )
 
 
@@ -105,7 +108,6 @@ def _recent(facts: Facts, account: VendorAccount, stated: str) -> Iterator[Findi
         f"{facts.settings.recent_days} are the limit.",
         found=account.since.isoformat(),
         difference=f"{days} days",
-        hint="Make sure that the change was confirmed by a call to the vendor.",
     )
 
 
@@ -117,6 +119,8 @@ def _recent(facts: Facts, account: VendorAccount, stated: str) -> Iterator[Findi
             title="Somebody else than the seller is to be paid",
             why="A bill may be sold to a factor; then the vendor's record names it. Else it is a "
             "way to have money sent elsewhere.",
+            do="Ask the vendor under a number from the master data; then one of you "
+            "says how it was proven, and another one accepts it.",
             second=True,
             alone=False,
             helped_by=VENDORS,
@@ -124,6 +128,7 @@ def _recent(facts: Facts, account: VendorAccount, stated: str) -> Iterator[Findi
         "bank.direct_debit": Code(
             title="The vendor fetches the amount itself",
             why="What is paid by direct debit must not be paid again.",
+            do="Have the ledger keep it out of the payment run.",
             lowered=True,
         ),
     },
@@ -148,8 +153,6 @@ def payee_known(facts: Facts) -> Iterator[Finding]:
             message=f"{payee} is to be paid instead of {seller or 'the seller'}; {usual}.",
             expected=known or seller,
             found=payee,
-            hint="Ask the vendor under a number from the master data; then one of you says how it "
-            "was proven, and another one accepts it.",
         )
     if facts.reading.text("payment_means") == "direct debit":
         yield at_field(
@@ -159,7 +162,6 @@ def payee_known(facts: Facts) -> Iterator[Finding]:
             weight=Weight.NOTE,
             message="The vendor fetches the amount by direct debit: it is not paid by us.",
             found="direct debit",
-            hint="Have the ledger keep it out of the payment run.",
         )
 
 
@@ -170,14 +172,18 @@ def payee_known(facts: Facts) -> Iterator[Finding]:
         "sender.lookalike": Code(
             title="The sender's domain looks like a vendor's, and is not",
             why="Such domains are registered to be taken for the real one.",
+            do="Do not answer it. Ask the vendor under a number from the master data.",
             alone=False,
             helped_by=VENDORS,
+            second=True,
         ),
         "sender.unproven": Code(
             title="The mail does not come from where it says",
             why="The receiving mail server found that the sender's domain did not send it.",
+            do="Do not answer it. Ask the vendor under a number from the master data.",
             lowered=True,
             alone=False,
+            second=True,
         ),
     },
 )
@@ -195,7 +201,6 @@ def sender_proven(facts: Facts) -> Iterator[Finding]:
             f"from {first.domain}.",
             expected=first.domain,
             found=sender.domain,
-            hint="Do not answer it. Ask the vendor under a number from the master data.",
         )
     if sender.failed and not sender.forwarded:
         yield Finding(
@@ -204,5 +209,4 @@ def sender_proven(facts: Facts) -> Iterator[Finding]:
             message=f"The mail says that it is from {sender.address}, and our mail server found "
             f"otherwise ({sender.said}).",
             found=sender.said,
-            hint="Do not answer it. Ask the vendor under a number from the master data.",
         )

@@ -21,6 +21,7 @@ SURE = 0.85
         "field.missing": Code(
             title="A needed field is missing",
             why="The pipeline needs it, and it was not found on the pages.",
+            do="Enter it from the page.",
             rule="EN 16931 BR-02 to BR-16",
             accepted=False,
         ),
@@ -37,7 +38,6 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
                 weight=Weight.BLOCK,
                 message=f"{title} ({name}) was not found.",
                 fields=(name,),
-                hint="Enter it from the page.",
                 letter=f"We could not find this on it: {title[0].lower()}{title[1:]}.",
             )
 
@@ -49,6 +49,7 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
             title="A value was read with doubt",
             why="One of its signs could not be recognised for sure on a picture, or little on the "
             "page says that it is what it was taken for.",
+            do="Compare the value with the page and save it.",
         ),
     },
 )
@@ -82,6 +83,7 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             title="A misread digit was mended",
             why="Two or more sums or products of a scan did not hold, and all do with one digit "
             "changed into one that it is easily taken for. Only the page says which it is.",
+            do="Compare it with the page; enter what stands there.",
         ),
     },
 )
@@ -107,7 +109,6 @@ def _mended(field: Field, path: str, title: str) -> Finding:
         message=f"{title} was recognised as {recognised}; with {field.value} everything adds up.",
         found=field.text,
         expected=str(field.value),
-        hint="Compare it with the page; enter what stands there.",
     )
 
 
@@ -134,6 +135,7 @@ def _worked_out(facts: Facts, currency: Field) -> Finding:
         "kind.not_posted": Code(
             title="Not a kind of document that is posted",
             why="Statements, reminders, delivery notes and the like are never paid as invoices.",
+            do="Set the kind if it is an invoice after all, or discard it.",
             accepted=False,
         ),
     },
@@ -152,7 +154,6 @@ def kind_is_posted(facts: Facts) -> Iterator[Finding]:
             weight=Weight.BLOCK,
             message=f"{named}; it is not posted as an invoice.",
             found=kind.value,
-            hint="Set the kind if it is an invoice after all, or discard it.",
         )
 
 
@@ -170,18 +171,21 @@ def file_findings(facts: Facts) -> Iterator[Finding]:
             title="Another of our companies is billed",
             why="This pipeline does not post into its books: the bill would stand in the wrong "
             "company's.",
+            do="Hand it to the other company, or choose ours if the name was misread.",
             accepted=False,
             helped_by=ENTITIES,
         ),
         "entity.unknown": Code(
             title="It is not clear which of our entities is billed",
             why="The bill must stand in the right company's books.",
+            do="Say which of our entities is billed, or correct the buyer's name.",
             accepted=False,
             helped_by=ENTITIES | ORDERS,
         ),
         "entity.contradicted": Code(
             title="What the bill says of the buyer contradicts itself",
             why="Name and tax id are those of different companies; a person says whose bill it is.",
+            do="Correct what was misread, or say which of our entities is billed.",
             accepted=False,
             alone=False,
             helped_by=ENTITIES,
@@ -211,7 +215,6 @@ def entity_known(facts: Facts) -> Iterator[Finding]:
             message=facts.entity_contradiction,
             also=("buyer.tax_id",),
             found=facts.reading.text("buyer.name"),
-            hint="Correct what was misread, or say which of our entities is billed.",
         )
     elif facts.entity is None:
         buyer = facts.reading.text("buyer.name")
@@ -222,5 +225,4 @@ def entity_known(facts: Facts) -> Iterator[Finding]:
             code="entity.unknown",
             message=f"{said}; which of our entities is meant is not clear.",
             found=buyer,
-            hint="Say which of our entities is billed, or correct the buyer's name.",
         )

@@ -17,11 +17,13 @@ from veridox.core.reading import Kind
             title="The bill that is credited is not known",
             why="A credit that takes back nothing we were billed is a mistake, or a bonus that "
             "somebody has to confirm.",
+            do="Enter the number of the bill; accept with a reason if it is a bonus or the like.",
             helped_by=BOOKS,
         ),
         "credit.above": Code(
             title="More is credited than is left of the bill",
             why="All credits of a bill together never exceed it.",
+            do="Ask the vendor which bills it takes back.",
             helped_by=BOOKS,
         ),
     },
@@ -41,7 +43,6 @@ def credit_fits(facts: Facts) -> Iterator[Finding]:
             code="credit.unknown",
             message=f"The credit note over {total or 'an unknown total'} names {said}{found}.",
             found=stated,
-            hint="Enter the number of the bill; accept with a reason if it is a bonus or the like.",
             letter=f"It names {said.replace(', which is not known here', ', which we do not have')}"
             "; please tell us which bill it takes back.",
         )
@@ -61,7 +62,6 @@ def credit_fits(facts: Facts) -> Iterator[Finding]:
         found=total.plain(),
         difference=f"{(total - bill.left).amount:+f}",
         about=bill.reference,
-        hint="Ask the vendor which bills it takes back.",
         letter=f"It is over {total}; bill {bill.number} was over {bill.total}{before}.",
     )
 

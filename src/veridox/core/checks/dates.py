@@ -24,22 +24,26 @@ GRACE: Final = 1
         "date.future": Code(
             title="The issue date lies in the future",
             why="A misread date, or a bill that is not due to be booked yet.",
+            do="Correct the date if it was misread; hold the bill if it is not due yet.",
             lowered=True,
         ),
         "date.old": Code(
             title="The issue date lies long ago",
             why="A misread date, or an old bill that was most likely paid long ago.",
+            do="Correct the date if it was misread; else make sure that it was not paid before.",
             lowered=True,
         ),
         "date.closed": Code(
             title="The issue date lies in a closed period",
             why="The books of that day are closed: it is posted on the first open day after it.",
+            do="Nothing to do, unless it belongs into the closed period after all.",
             lowered=True,
             helped_by=ENTITIES,
         ),
         "date.due_before": Code(
             title="It is due before it was issued",
             why="One of both dates is misread or misprinted.",
+            do="Correct the date that was misread.",
             lowered=True,
         ),
     },
@@ -64,7 +68,6 @@ def issue_date_fits(facts: Facts) -> Iterator[Finding]:
             expected=issued.isoformat(),
             found=due.isoformat(),
             difference=f"-{(issued - due).days} days",
-            hint="Correct the date that was misread.",
             letter=f"It is dated {issued} and due on {due}, before that.",
         )
     if issued is None or arrived is None:
@@ -79,7 +82,6 @@ def issue_date_fits(facts: Facts) -> Iterator[Finding]:
             expected=arrived.isoformat(),
             found=issued.isoformat(),
             difference=f"+{(issued - arrived).days} days",
-            hint="Correct the date if it was misread; hold the bill if it is not due yet.",
             letter=f"It is dated {issued}, which lay in the future when it reached us.",
         )
     elif (arrived - issued).days > facts.settings.oldest_days:
@@ -91,7 +93,6 @@ def issue_date_fits(facts: Facts) -> Iterator[Finding]:
             f"in on {arrived}; up to {facts.settings.oldest_days:,} are usual.",
             found=issued.isoformat(),
             difference=f"-{(arrived - issued).days} days",
-            hint="Correct the date if it was misread; else make sure that it was not paid before.",
             letter=f"It is dated {issued}.",
         )
     posted = facts.posting_day
@@ -106,7 +107,6 @@ def issue_date_fits(facts: Facts) -> Iterator[Finding]:
             expected=posted.isoformat(),
             found=issued.isoformat(),
             difference=f"+{(posted - issued).days} days",
-            hint="Nothing to do, unless it belongs into the closed period after all.",
         )
 
 
@@ -117,12 +117,14 @@ def issue_date_fits(facts: Facts) -> Iterator[Finding]:
         "terms.shorter": Code(
             title="It is due earlier than agreed",
             why="The vendor's record has terms; a bill that asks for less time was not agreed.",
+            do="Pay by the agreed terms, or have the new ones confirmed.",
             lowered=True,
             helped_by=VENDORS,
         ),
         "terms.discount": Code(
             title="A discount is at risk",
             why="Paid in time it costs less; the days are running out.",
+            do="Have it posted and paid today.",
             lowered=True,
             helped_by=VENDORS,
         ),
@@ -148,7 +150,6 @@ def terms_kept(facts: Facts) -> Iterator[Finding]:
                 expected=agreed.isoformat(),
                 found=due.isoformat(),
                 difference=f"-{(agreed - due).days} days",
-                hint="Pay by the agreed terms, or have the new ones confirmed.",
                 letter=f"It is due on {due}; we agreed on {terms}, which is {agreed}.",
             )
     yield from _discount(facts)
@@ -192,6 +193,7 @@ def _discount(facts: Facts) -> Iterator[Finding]:
             title="No rate of exchange for the day",
             why="The bill is in another currency than the company's books; without a rate nobody "
             "knows what it is worth there.",
+            do="Import the rates of that day; what waits is checked again by itself.",
             lowered=True,
             helped_by=RATES,
         ),
@@ -212,7 +214,6 @@ def rate_known(facts: Facts) -> Iterator[Finding]:
         f"there is no rate of exchange for {facts.issued}.",
         expected=entity.currency,
         found=currency,
-        hint="Import the rates of that day; what waits is checked again by itself.",
     )
 
 

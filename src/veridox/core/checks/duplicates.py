@@ -17,6 +17,7 @@ from veridox.core.matching import DAYS_MANY, MANY, EarlierDocument, Likeness
         "duplicate.exact": Code(
             title="We had this document before",
             why="Same vendor, kind, number and year: paying it again would pay twice.",
+            do="Discard this one, unless the vendor really used the number twice.",
             second=True,
             alone=False,
         ),
@@ -38,7 +39,6 @@ def exact_duplicate(facts: Facts) -> Iterator[Finding]:
         about=first.named,
         found=facts.reading.text("number"),
         expected=first.number,
-        hint="Discard this one, unless the vendor really used the number twice.",
     )
 
 
@@ -50,6 +50,8 @@ def exact_duplicate(facts: Facts) -> Iterator[Finding]:
             title="We most likely had this bill before",
             why="Its number differs in separators only, or may be misread, with the same total; or "
             "total and date are the same under another number; or it is the very same file.",
+            do="Compare both pages. Discard this one if it is the same bill; post "
+            "with a reason if it is not.",
             alone=False,
             helped_by=BOOKS,
         ),
@@ -71,8 +73,6 @@ def near_duplicate(facts: Facts) -> Iterator[Finding]:
         found=stated,
         expected=first.earlier.number,
         also=("gross_total", "issue_date"),
-        hint="Compare both pages. Discard this one if it is the same bill; post with a reason if "
-        "it is not.",
     )
 
 
@@ -83,6 +83,7 @@ def near_duplicate(facts: Facts) -> Iterator[Finding]:
         "duplicate.many": Code(
             title="Many bills of one amount in a few days",
             why="Each may be right; an amount that comes five times in ten days is worth a look.",
+            do="Look whether each of them is for something of its own.",
             lowered=True,
         ),
     },
@@ -100,7 +101,6 @@ def many_of_one_amount(facts: Facts) -> Iterator[Finding]:
         message=f"This is one of {facts.same_total} bills over {total} of this vendor within "
         f"{DAYS_MANY} days.",
         found=total.plain(),
-        hint="Look whether each of them is for something of its own.",
     )
 
 
@@ -116,7 +116,6 @@ def _taken(facts: Facts) -> Finding:
         code="duplicate.exact",
         message=f"Another document with number {number} of this vendor is being posted.",
         found=number,
-        hint="Discard this one, unless the vendor really used the number twice.",
     )
 
 

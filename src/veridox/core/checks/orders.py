@@ -23,35 +23,41 @@ from veridox.core.reading import Kind
         "order.missing": Code(
             title="No order number is stated",
             why="Vendors that deliver on orders must name one.",
+            do="Enter the order number.",
             lowered=True,
             helped_by=VENDORS,
         ),
         "order.unknown": Code(
             title="The order number is not known",
             why="Nobody here ordered under this number, or the order list is out of date.",
+            do="Correct the number, or import the order if it is new.",
             lowered=True,
             helped_by=ORDERS,
         ),
         "order.closed": Code(
             title="The order is closed",
             why="Everything ordered was already invoiced or the order was cancelled.",
+            do="Ask the buyer whether the order is to be opened again.",
             lowered=True,
             helped_by=ORDERS,
         ),
         "order.vendor": Code(
             title="The order belongs to another vendor",
             why="A mistyped number, or somebody bills on another's order.",
+            do="Ask the vendor for the right order number.",
             helped_by=ORDERS | VENDORS,
         ),
         "order.entity": Code(
             title="The order belongs to another of our companies",
             why="One of ours ordered and another is billed: the bill would stand in the wrong "
             "books.",
+            do="Find out who ordered; have the bill made out to that company.",
             helped_by=ORDERS | ENTITIES,
         ),
         "order.currency": Code(
             title="Order and invoice are in different currencies",
             why="Amounts cannot be compared without an agreed rate.",
+            do="Ask the buyer which currency was agreed.",
             helped_by=ORDERS,
         ),
     },
@@ -67,7 +73,6 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
                 weight=Weight.BLOCK,
                 message=f"{facts.vendor.name} delivers on orders, but no order number is stated.",
                 fields=("order_number",),
-                hint="Enter the order number.",
                 letter="It names no order number of ours.",
             )
         return
@@ -79,7 +84,6 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             code="order.unknown",
             message=f"Order {stated} is not known.",
             found=stated,
-            hint="Correct the number, or import the order if it is new.",
             letter=f"It names order {stated}, which we do not have.",
         )
         return
@@ -92,7 +96,6 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             f"not with {facts.vendor.name} ({facts.vendor.code}).",
             expected=order.vendor,
             found=facts.vendor.code,
-            hint="Ask the vendor for the right order number.",
             letter=f"It names order {order.number}, which we did not place with you.",
         )
     if facts.entity is not None and order.entity and order.entity != facts.entity.code:
@@ -105,7 +108,6 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             also=("buyer.name", "buyer.tax_id"),
             expected=order.entity,
             found=facts.entity.code,
-            hint="Find out who ordered; have the bill made out to that company.",
             letter=f"It is made out to {facts.entity.name}, but order {order.number} was placed "
             "by another of our companies.",
         )
@@ -149,6 +151,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
         "order.total": Code(
             title="More is invoiced than was ordered",
             why="All bills on this order together exceed its net total beyond the tolerance.",
+            do="Have the order raised, or return the invoice.",
             lowered=True,
             helped_by=ORDERS,
         ),
@@ -184,7 +187,6 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         expected=limit.plain(),
         found=together.plain(),
         difference=f"{over.amount:+f}",
-        hint="Have the order raised, or return the invoice.",
         letter=f"Order {order.number} is for {order.net_total} net; this invoice bills {net}"
         f"{before}, which makes {together}, {over} more than was ordered.",
     )
@@ -197,6 +199,7 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         "order.charges": Code(
             title="Freight and other charges exceed their limit",
             why="The order does not name them; a small amount is usual, a large one is not.",
+            do="Post with a reason if the freight was agreed.",
             lowered=True,
             helped_by=ORDERS,
         ),
@@ -220,7 +223,6 @@ def order_charges(facts: Facts) -> Iterator[Finding]:
         found=charges.plain(),
         about=f"order {order.number}",
         difference=f"{(charges - limit).amount:+f}",
-        hint="Post with a reason if the freight was agreed.",
         letter=f"Charges of {charges} are billed that order {order.number} does not name.",
     )
 

@@ -89,6 +89,7 @@ _MAY_BE_THE_ISSUE_DATE: Final = "226 (7)"
         "particular.missing": Code(
             title="A particular that the law asks for is missing",
             why="Without it the tax on the bill may not be deducted.",
+            do="Ask the vendor for a bill that states it.",
             rule="Directive 2006/112/EC art. 226, 226b",
             lowered=True,
         ),

@@ -5,18 +5,16 @@ its checks are in the table. Nothing else has to be told of it.
 """
 
 import pkgutil
-from dataclasses import replace
 from importlib import import_module
 from typing import Final
 
 from veridox.core import checks
-from veridox.core.checks.doing import WHAT_TO_DO
 from veridox.core.checks.table import TABLE, Check
 from veridox.core.facts import Facts
 from veridox.core.findings import LEDGERS, PLUGINS, RULES, Code, Finding
 from veridox.core.reading import Reading
 
-_NOT_CHECKS = {"registry", "table", "evidence", "doing"}
+_NOT_CHECKS = {"registry", "table", "evidence", "figures"}
 
 for _module in pkgutil.iter_modules(checks.__path__):
     if _module.name not in _NOT_CHECKS:
@@ -47,8 +45,6 @@ def run_arithmetic(reading: Reading) -> tuple[Finding, ...]:
 def run_checks(facts: Facts) -> tuple[Finding, ...]:
     """All findings, with the pipeline's weights, in the order of the checks.
 
-    A finding that says nothing closer of what can be done has what its code says of it.
-
     Raises:
         CheckError: a check failed; says which.
     """
@@ -58,9 +54,7 @@ def run_checks(facts: Facts) -> tuple[Finding, ...]:
             found += row.findings(facts)
         except Exception as error:
             raise CheckError(row.name, error) from error
-    return tuple(
-        each if each.hint else replace(each, hint=WHAT_TO_DO.get(each.code)) for each in found
-    )
+    return tuple(found)
 
 
 class CheckError(Exception):

@@ -5,29 +5,18 @@ from decimal import Decimal
 from typing import Final
 
 from veridox.core.checks.evidence import at_cell, at_field
+from veridox.core.checks.figures import amounts_of, percent_differs, signed, unit_of
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import RATES, Code, Finding, Weight
 from veridox.core.findings.wording import counted
-from veridox.core.money import Money, minor_unit, round_half_up, total
-from veridox.core.reading import Reading, Row
+from veridox.core.money import minor_unit, round_half_up, total
+from veridox.core.reading import Reading
 from veridox.core.reading.reading import cell_money, cell_number
 
 EXCHANGE_WITHIN: Final = Decimal("0.02")
 """Part by which a tax in the books' currency may differ from the day's rate: banks and authorities
 publish their own."""
-
-
-def _amounts(rows: tuple[Row, ...]) -> list[Money]:
-    return [money for row in rows if (money := cell_money(row, "amount"))]
-
-
-def _unit(reading: Reading) -> Decimal | None:
-    return minor_unit(reading.currency) if reading.currency else None
-
-
-def _signed(amount: Decimal) -> str:
-    return f"{amount:+f}"
 
 
 @check(
@@ -36,23 +25,26 @@ def _signed(amount: Decimal) -> str:
         "lines.total": Code(
             title="The stated sum of the lines is not what they make",
             why="A line is missing, was misread, or the vendor added up wrongly.",
+            do="Look for a line that was not read, or return the bill.",
             rule="EN 16931 BR-CO-10",
         ),
         "charges.sum": Code(
             title="The charges do not add up to their total",
             why="Freight, packing and the like are stated singly and make another sum.",
+            do="Compare the charges with the page.",
             rule="EN 16931 BR-CO-12",
         ),
         "allowances.sum": Code(
             title="The allowances do not add up to their total",
             why="Rebates are stated singly and make another sum.",
+            do="Compare the rebates with the page.",
             rule="EN 16931 BR-CO-11",
         ),
     },
 )
 def parts_add_up(facts: Facts) -> Iterator[Finding]:
     """`lines.total` (BR-CO-10), `charges.sum` (BR-CO-12), `allowances.sum` (BR-CO-11)."""
-    reading, unit = facts.reading, _unit(facts.reading)
+    reading, unit = facts.reading, unit_of(facts.reading)
     if unit is None:
         return
     parts = (
@@ -61,7 +53,7 @@ def parts_add_up(facts: Facts) -> Iterator[Finding]:
         ("allowances.sum", "allowances", reading.allowance_lines, "allowance"),
     )
     for code, name, rows, noun in parts:
-        stated, amounts = reading.money(name), _amounts(rows)
+        stated, amounts = reading.money(name), amounts_of(rows)
         if stated is None or not amounts or len(amounts) != len(rows):
             continue
         if {each.currency for each in amounts} != {stated.currency}:
@@ -77,7 +69,7 @@ def parts_add_up(facts: Facts) -> Iterator[Finding]:
             message=message,
             expected=summed.plain(),
             found=stated.plain(),
-            difference=_signed((stated - summed).amount),
+            difference=signed((stated - summed).amount),
             hint="Is one missing or misread?",
             letter=message,
         )
@@ -89,6 +81,7 @@ def parts_add_up(facts: Facts) -> Iterator[Finding]:
         "adjustment.amount": Code(
             title="A charge or allowance is not its base times its percent",
             why="Small differences come from rounding; larger ones are slips or misreadings.",
+            do="Compare base, percent and amount with the page.",
             rule="EN 16931 BT-94, BT-101",
             lowered=True,
         ),
@@ -96,32 +89,19 @@ def parts_add_up(facts: Facts) -> Iterator[Finding]:
 )
 def adjustments_fit(facts: Facts) -> Iterator[Finding]:
     """`adjustment.amount`: each charge or allowance that states a percent is base x percent."""
-    reading, unit = facts.reading, _unit(facts.reading)
+    reading, unit = facts.reading, unit_of(facts.reading)
     if unit is None:
         return
     for name, rows in (("allowance_lines", reading.allowance_lines),
                        ("charge_lines", reading.charge_lines)):  # fmt: skip
         for at, row in enumerate(rows, start=1):
             base, percent = cell_money(row, "base"), cell_number(row, "percent")
-            amount = cell_money(row, "amount")
-            if base is None or percent is None or amount is None:
+            if base is None or percent is None:
                 continue
-            expected = round_half_up(base.amount * percent / 100, amount.currency)
-            if abs(expected - amount.amount) <= unit * facts.settings.line_within:
-                continue
-            message = (
-                f"{percent.normalize():f} % of {base} is {expected:f}, but {amount} is stated."
-            )
-            yield at_cell(
-                row["amount"],
-                f"{name}[{at}].amount",
-                code="adjustment.amount",
-                message=message,
-                expected=f"{expected:f}",
-                found=amount.plain(),
-                difference=_signed(amount.amount - expected),
-                letter=message,
-            )
+            yield from percent_differs(
+                row, f"{name}[{at}].amount", "adjustment.amount", base=base, percent=percent,
+                within=unit * facts.settings.line_within,
+            )  # fmt: skip
 
 
 @check(
@@ -130,11 +110,13 @@ def adjustments_fit(facts: Facts) -> Iterator[Finding]:
         "tax.base": Code(
             title="The amount that a rate applies to is not what its lines make",
             why="Tax was charged on too much or too little of one rate.",
+            do="Was a line, a charge or its rate misread?",
             rule="EN 16931 BR-S-08 and its like",
         ),
         "tax.bases": Code(
             title="The amounts that the rates apply to do not add up to the net total",
             why="A part of the bill is taxed twice, or not at all.",
+            do="Look for a rate that was not read, or return the bill.",
             rule="EN 16931 BG-23",
         ),
     },
@@ -145,7 +127,7 @@ def bases_fit(facts: Facts) -> Iterator[Finding]:
 
     Only where every line states its rate; prices that include tax are counted without it.
     """
-    reading, unit = facts.reading, _unit(facts.reading)
+    reading, unit = facts.reading, unit_of(facts.reading)
     net = reading.money("net_total")
     bases = [cell_money(row, "base") for row in reading.tax_lines]
     stated = [each for each in bases if each is not None]
@@ -164,7 +146,7 @@ def bases_fit(facts: Facts) -> Iterator[Finding]:
                 also=("net_total",),
                 expected=net.plain(),
                 found=summed.plain(),
-                difference=_signed((summed - net).amount),
+                difference=signed((summed - net).amount),
                 letter=message,
             )
             return
@@ -195,8 +177,7 @@ def _each_rate(facts: Facts, unit: Decimal) -> Iterator[Finding]:
             message=message,
             expected=f"{expected:f}",
             found=base.plain(),
-            difference=_signed(base.amount - expected),
-            hint="Was a line, a charge or its rate misread?",
+            difference=signed(base.amount - expected),
             letter=message,
         )
 
@@ -236,6 +217,7 @@ def _by_rate(reading: Reading) -> dict[Decimal, Decimal]:
         "tax.accounting": Code(
             title="The tax in the books' currency does not follow from the day's rate",
             why="The amount that is deducted is the one in the books' currency.",
+            do="Compare the amount in the books' currency with the rate of the day.",
             rule="EN 16931 BT-6, BT-111; Directive 2006/112/EC art. 230",
             lowered=True,
             helped_by=RATES,
@@ -266,6 +248,6 @@ def tax_in_books(facts: Facts) -> Iterator[Finding]:
         message=message,
         expected=f"{expected:f}",
         found=stated.plain(),
-        difference=_signed(stated.amount - expected),
+        difference=signed(stated.amount - expected),
         letter=f"Of {tax} tax it states {stated}.",
     )

@@ -1,7 +1,7 @@
 """The table of checks: each is one row, written above the function that does it."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from veridox.core.facts import Facts
 from veridox.core.findings import Code, Finding
@@ -33,11 +33,16 @@ class Check:
     needs: tuple[str, ...] = ()
 
     def findings(self, facts: Facts) -> Iterator[Finding]:
-        """What it says, with the pipeline's weights. Raises UndeclaredCodeError."""
+        """What it says, with the pipeline's weights, and what to do about it.
+
+        Raises:
+            UndeclaredCodeError: it says a code that its row does not name.
+        """
         for finding in self.run(facts):
             if finding.code not in self.codes:
                 raise UndeclaredCodeError(f"{self.name} does not declare {finding.code!r}")
-            yield finding.weighted(facts.settings.weights.get(finding.code, finding.weight))
+            said = replace(finding, hint=finding.hint or self.codes[finding.code].do)
+            yield said.weighted(facts.settings.weights.get(finding.code, finding.weight))
 
 
 TABLE: dict[str, Check] = {}

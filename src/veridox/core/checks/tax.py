@@ -121,12 +121,14 @@ def _percent(rates: tuple[Decimal, ...]) -> str:
         "tax.rate": Code(
             title="The rate of tax does not hold on that day",
             why="It ended, or has not begun: the wrong amount would be deducted.",
+            do="Have the bill corrected, or enter the day of delivery if it was another one.",
             rule="Directive 2006/112/EC art. 93 to 99; the country's law",
             lowered=True,
         ),
         "tax.rate_unknown": Code(
             title="The rate of tax is not in the table",
             why="The table knows the usual rates of some countries; special ones may be missing.",
+            do="Look whether it was misread; special rates are not all in the table.",
             lowered=True,
         ),
     },
@@ -151,7 +153,6 @@ def rate_valid(facts: Facts) -> Iterator[Finding]:
                 f"{day} ({_percent(valid)}).",
                 expected=_percent(valid),
                 found=f"{rate:f}",
-                hint="Look whether it was misread; special rates are not all in the table.",
             )
 
 
@@ -168,7 +169,6 @@ def _rate_finding(
         f"({source_of(country, rate)}).",
         expected=valid,
         found=f"{rate:f}",
-        hint="Have the bill corrected, or enter the day of delivery if it was another one.",
         letter=f"It charges {rate:f} % tax, which {how} on {day}.",
     )
 
@@ -181,6 +181,7 @@ def _rate_finding(
             title="Taxed otherwise than this vendor's bills usually are",
             why="The vendor's record says how its sales are taxed; a difference is a slip, or "
             "something new that somebody has to confirm.",
+            do="Ask who ordered, or whoever knows the tax; return it if it is a slip.",
             lowered=True,
             helped_by=VENDORS,
         ),
@@ -188,6 +189,8 @@ def _rate_finding(
             title="Tax of another country is charged",
             why="Tax of another country cannot be deducted; sales across borders usually carry "
             "none.",
+            do="Enter the vendor's usual treatment in its record; goods and services"
+            " across borders usually carry no tax.",
             lowered=True,
             helped_by=VENDORS,
         ),
@@ -235,8 +238,6 @@ def tax_expected(facts: Facts) -> Iterator[Finding]:
             message=f"{said.charged} tax of {said.seller} are charged to a company in "
             f"{said.buyer}.",
             found=said.charged.plain() if said.charged else None,
-            hint="Enter the vendor's usual treatment in its record; goods and services across "
-            "borders usually carry no tax.",
         )
 
 
@@ -256,7 +257,6 @@ def _unexpected(
         expected=expected,
         found=found,
         also=("exemption_reason",),
-        hint="Ask who ordered, or whoever knows the tax; return it if it is a slip.",
     )
 
 
@@ -267,6 +267,7 @@ def _unexpected(
         "tax.reason_missing": Code(
             title="No tax is charged, and nothing says why",
             why="A bill without tax must say why: exempt, reverse charge, export, small business.",
+            do="Look for a reason on the page; else have the bill corrected.",
             rule="Directive 2006/112/EC art. 226 (11) to (14); EN 16931 BR-E-10 and its like",
             lowered=True,
             helped_by=VENDORS,
@@ -275,12 +276,14 @@ def _unexpected(
             title="What the bill says of its tax contradicts itself",
             why="Tax is charged where the bill says there is none, or the reason cannot hold "
             "between these two countries.",
+            do="Have the bill corrected; enter the reason if it was misread.",
             rule="EN 16931 BR-AE-09, BR-E-09, BR-IC-09, BR-G-09 and their like",
             lowered=True,
         ),
         "tax.buyer_id_missing": Code(
             title="The buyer's tax id is not stated",
             why="Under reverse charge and for goods within the union both tax ids must be stated.",
+            do="Look whether it stands on the page; else have the bill corrected.",
             rule="Directive 2006/112/EC art. 226 (4); EN 16931 BR-AE-02, BR-IC-02",
             lowered=True,
         ),
@@ -304,7 +307,6 @@ def tax_explained(facts: Facts) -> Iterator[Finding]:
             weight=Weight.WARN if known else Weight.BLOCK,
             message=f"No tax is charged, at least on a part, and nothing says why{known}.",
             found="0.00",
-            hint="Look for a reason on the page; else have the bill corrected.",
             letter="It charges no tax and does not say why.",
         )
     for message in _contradictions(said, reading):
@@ -315,7 +317,6 @@ def tax_explained(facts: Facts) -> Iterator[Finding]:
             message=message,
             also=("tax_total",),
             found=reading.text("exemption_reason") or (said.told[0] if said.told else None),
-            hint="Have the bill corrected; enter the reason if it was misread.",
             letter=message,
         )
     needing = [each for each in said.told if each in NEED_BUYER_ID]
@@ -326,7 +327,6 @@ def tax_explained(facts: Facts) -> Iterator[Finding]:
             code="tax.buyer_id_missing",
             weight=Weight.WARN,
             message=f"It is billed as {needing[0]}, and our tax id is not on it.",
-            hint="Look whether it stands on the page; else have the bill corrected.",
             letter=f"It is billed as {needing[0]}, and our tax id is not on it.",
         )
 
@@ -371,12 +371,14 @@ def _free_beside(said: Taxed, treatment: Treatment) -> bool:
         "tax.id_invalid": Code(
             title="A tax id does not pass its checksum",
             why="It was misread, mistyped or made up.",
+            do="Compare it with the page; have it corrected if it stands there.",
             lowered=True,
         ),
         "tax.no_id": Code(
             title="Tax is charged without a tax id",
             why="Without the seller's tax id the tax cannot be deducted, and who charges it may "
             "not be registered at all.",
+            do="Look whether it stands on the page; else have the bill corrected.",
             rule="Directive 2006/112/EC art. 226 (3)",
             lowered=True,
             helped_by=VENDORS,
@@ -401,7 +403,6 @@ def tax_ids_fit(facts: Facts) -> Iterator[Finding]:
                 message=f"The tax id {stated} does not pass the checksum of "
                 f"{country_of(stated) or country}.",
                 found=stated,
-                hint="Compare it with the page; have it corrected if it stands there.",
                 letter=f"The tax id {stated} on it is not valid.",
             )
     said = taxed(facts)
@@ -420,6 +421,5 @@ def tax_ids_fit(facts: Facts) -> Iterator[Finding]:
         also=("tax_total",),
         expected=vendor.registered[0] if vendor and known else None,
         found="",
-        hint="Look whether it stands on the page; else have the bill corrected.",
         letter="It charges tax and states no tax id of yours.",
     )

@@ -17,12 +17,14 @@ from veridox.core.matching.vendors import NAME_THRESHOLD
         "vendor.unknown": Code(
             title="No vendor in the master data fits",
             why="Bills are only posted to vendors that the finance system knows.",
+            do="Choose the vendor, or have it set up in the finance system and bring it in.",
             accepted=False,
             helped_by=VENDORS,
         ),
         "vendor.unclear": Code(
             title="More than one vendor fits",
             why="A person has to choose; guessing could pay the wrong one.",
+            do="Choose the vendor, or correct what was misread.",
             accepted=False,
             helped_by=VENDORS,
         ),
@@ -30,6 +32,7 @@ from veridox.core.matching.vendors import NAME_THRESHOLD
             title="What the bill says of the seller contradicts itself",
             why="Name, tax id or account are those of different companies: a misreading, or a "
             "forged bill. A person chooses the vendor.",
+            do="Correct what was misread, or choose the vendor.",
             accepted=False,
             alone=False,
             helped_by=VENDORS,
@@ -37,6 +40,7 @@ from veridox.core.matching.vendors import NAME_THRESHOLD
         "vendor.blocked": Code(
             title="The vendor is blocked",
             why="The finance system does not allow bills of this vendor at present.",
+            do="Ask whoever blocked the vendor.",
             accepted=False,
             helped_by=VENDORS,
         ),
@@ -44,6 +48,7 @@ from veridox.core.matching.vendors import NAME_THRESHOLD
             title="The vendor is not in the finance system any more",
             why="The last complete list did not have it: it was taken out there, or merged into "
             "another one.",
+            do="Have it set up again, or choose the vendor that took its place.",
             accepted=False,
             helped_by=VENDORS,
         ),
@@ -60,7 +65,6 @@ def vendor_known(facts: Facts) -> Iterator[Finding]:
             code="vendor.blocked",
             message=f"{facts.vendor.name} ({facts.vendor.code}) is blocked for bills.",
             found=facts.vendor.code,
-            hint="Ask whoever blocked the vendor.",
         )
     elif facts.vendor.gone:
         yield at_field(
@@ -70,7 +74,6 @@ def vendor_known(facts: Facts) -> Iterator[Finding]:
             message=f"{facts.vendor.name} ({facts.vendor.code}) is not in the finance system any "
             "more.",
             found=facts.vendor.code,
-            hint="Have it set up again, or choose the vendor that took its place.",
         )
 
 
@@ -85,7 +88,6 @@ def _not_known(facts: Facts) -> Finding:
             message=facts.vendor_contradiction,
             also=("seller.tax_id",),
             found=name,
-            hint="Correct what was misread, or choose the vendor.",
         )
     listed = "; ".join(map(_shown, near[:3]))
     if len(near) > 1 and near[0].score >= NAME_THRESHOLD:
@@ -96,7 +98,6 @@ def _not_known(facts: Facts) -> Finding:
             message=f"It is not clear which vendor {name!r} is: {listed}.",
             also=("seller.tax_id",),
             found=name,
-            hint="Choose the vendor, or correct what was misread.",
         )
     nearest = f" Nearest: {listed}." if near else ""
     return at_field(
@@ -106,7 +107,6 @@ def _not_known(facts: Facts) -> Finding:
         message=f"No vendor in the master data fits {name!r}.{nearest}",
         also=("seller.tax_id",),
         found=name,
-        hint="Choose the vendor, or have it set up in the finance system and bring it in.",
     )
 
 
@@ -122,6 +122,7 @@ def _shown(match: VendorMatch) -> str:
             title="The first bill of this vendor",
             why="Nothing came from them before, neither here nor in the ledger's books: everything "
             "about them is new.",
+            do="Make sure that somebody ordered from them.",
             lowered=True,
         ),
     },
@@ -137,7 +138,6 @@ def first_bill(facts: Facts) -> Iterator[Finding]:
         weight=Weight.WARN,
         message=f"This is the first bill of {facts.vendor.name} ({facts.vendor.code}).",
         found=facts.vendor.code,
-        hint="Make sure that somebody ordered from them.",
     )
 
 
@@ -148,6 +148,7 @@ def first_bill(facts: Facts) -> Iterator[Finding]:
         "masterdata.stale": Code(
             title="Master data have not been brought in for long",
             why="A vendor, account or order may have changed since in the finance system.",
+            do="Sync, or bring in a newer table; then look at the bill again.",
             lowered=True,
         ),
     },

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 from rapidfuzz import fuzz
 
-from veridox.core.matching import Evidence, OrderRecord, name_key, same_tax_id, tax_key
+from veridox.core.matching import Evidence, OrderRecord, name_key, same_tax_id, tax_key, together
 from veridox.core.reading import Reading
 
 ALIKE = 90
@@ -173,12 +173,8 @@ def _near(
 ) -> tuple[EntityMatch, ...]:
     found = []
     for each in every:
-        reasons = tuple(_reasons(each, stated, name, order, recipients))
-        score = 1.0
-        for reason in reasons:
-            score *= 1 - reason.strength
-        told = tuple(sorted(reasons, key=lambda reason: -reason.strength))
-        found.append(EntityMatch(entity=each, score=round(1 - score, 4), reasons=told))
+        score, reasons = together(_reasons(each, stated, name, order, recipients))
+        found.append(EntityMatch(entity=each, score=score, reasons=reasons))
     return tuple(sorted(found, key=lambda match: (-match.score, match.entity.code)))
 
 

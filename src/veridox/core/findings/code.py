@@ -17,6 +17,7 @@ class Code:
     Attributes:
         title: one line, what was found.
         why: why it matters, and when it is rightly ignored.
+        do: what a clerk does about it; said with each finding that does not say something closer.
         rule: the standard's rule it follows, where one exists.
         lowered: whether a pipeline may give it a lower weight, and a question to somebody
             may cover it. Vendor, entity, duplicates, bank, totals and doubtful values: never.
@@ -33,6 +34,7 @@ class Code:
 
     title: str
     why: str
+    do: str
     rule: str = ""
     lowered: bool = False
     accepted: bool = True

@@ -36,6 +36,7 @@ from veridox.core.matching.vendors import (
     registration,
     same_tax_id,
     tax_key,
+    together,
 )
 
 __all__ = [
@@ -72,4 +73,5 @@ __all__ = [
     "same_tax_id",
     "tax_key",
     "terms_of",
+    "together",
 ]

@@ -67,6 +67,16 @@ class Evidence:
         return f"{self.what} {said}{against}" + (f" ({self.note})" if self.note else "")
 
 
+def together(reasons: Iterable[Evidence]) -> tuple[float, tuple[Evidence, ...]]:
+    """What pieces of evidence say together, as a chance: none counts twice, and several weak ones
+    make a strong one. With it the pieces, what counts most first."""
+    told = sorted(reasons, key=lambda reason: -reason.strength)
+    left = 1.0
+    for reason in told:
+        left *= 1 - reason.strength
+    return round(1 - left, 4), tuple(told)
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class VendorMatch:
     """A vendor that may be the seller.
@@ -203,12 +213,8 @@ def _near(
     shared = _shared_accounts(every)
     matches = []
     for each in every:
-        reasons = tuple(_reasons(each, reading, sender, text, shared))
-        score = 1.0
-        for reason in reasons:
-            score *= 1 - reason.strength
-        told = sorted(reasons, key=lambda reason: -reason.strength)
-        matches.append(VendorMatch(vendor=each, score=round(1 - score, 4), reasons=tuple(told)))
+        score, reasons = together(_reasons(each, reading, sender, text, shared))
+        matches.append(VendorMatch(vendor=each, score=score, reasons=reasons))
     ranked = sorted(matches, key=lambda match: (-match.score, match.vendor.code))
     return tuple(match for match in ranked if any(not e.against for e in match.reasons))[:5]
 

@@ -188,7 +188,8 @@ def _spreadsheet(content: bytes, sheet: str) -> tuple[TableHead, Iterator[tuple[
         raise TableProblemError(f"the spreadsheet cannot be opened: {error}") from error
     head = TableHead(header=_header([_shown(cell) for cell in cells]),
                      form=f"XLSX, sheet {sheet or names[0]!r}")  # fmt: skip
-    formulas, merged = _odd_cells(content, names.index(sheet or names[0]))
+    # Sheets that were moved or taken out do not lie in the archive in their order.
+    formulas, merged = _odd_cells(content, str(page._worksheet_path).lstrip("/"))
     for area in merged:
         head.problems.append(_problem(
             int(re.findall(r"\d+", area)[0]), "", f"cells {area} are merged; write the value into "
@@ -256,18 +257,11 @@ _FORMULA: Final = re.compile(rb'<c r="([A-Z]{1,3})(\d+)"[^>]*>\s*<f[ >/]')
 _MERGED: Final = re.compile(rb'<mergeCell ref="([A-Z]+\d+:[A-Z]+\d+)"')
 
 
-def _odd_cells(content: bytes, index: int) -> tuple[set[tuple[int, int]], list[str]]:
+def _odd_cells(content: bytes, path: str) -> tuple[set[tuple[int, int]], list[str]]:
     """Places of formulas, and areas of merged cells; read from the sheet's own text, since what
     reads row by row tells of neither."""
     with zipfile.ZipFile(io.BytesIO(content)) as archive:
-        sheets = sorted(
-            (name for name in archive.namelist()
-             if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", name)),
-            key=lambda name: int(re.findall(r"\d+", name)[-1]),
-        )  # fmt: skip
-        if index >= len(sheets):
-            return set(), []
-        text = archive.read(sheets[index])
+        text = archive.read(path)
     formulas = {(int(row), _place(name.decode())) for name, row in _FORMULA.findall(text)}
     return formulas, [area.decode() for area in _MERGED.findall(text)]
 

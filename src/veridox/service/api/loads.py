@@ -1,6 +1,7 @@
 """REST views of what brings master data in: imports, syncs, what waits for a second person."""
 
 import json
+from collections.abc import Callable
 from typing import Any
 
 from django.http import FileResponse
@@ -228,6 +229,8 @@ class _Decide(views.APIView):
     """A second person decides."""
 
     writes = Scope.ACCEPT
+    decided: Callable[[Actor, list[int], str], list[HeldChange]]
+    """The action."""
 
     def _ids(self, data: dict[str, Any]) -> list[int]:
         if data["ids"]:
@@ -241,52 +244,33 @@ class _Decide(views.APIView):
             raise BadInputError("name the changes: ids, a load or a vendor")
         return list(rows.order_by("pk").values_list("pk", flat=True))
 
-    def decide(self, actor: Actor, ids: list[int], reason: str) -> list[HeldChange]:
-        """See the action."""
-        raise NotImplementedError
-
-    def _post(self, request: Request) -> Response:
+    @extend_schema(
+        request=DecideSerializer, responses=HeldChangeSerializer(many=True),
+        parameters=[IDEMPOTENCY],
+    )  # fmt: skip
+    def post(self, request: Request) -> Response:
+        """Of changes by their ids, or all that wait of a load or a vendor."""
         form = DecideSerializer(data=request.data)
         form.is_valid(raise_exception=True)
 
         def act() -> Response:
             data = form.validated_data
-            rows = self.decide(Actor.of(request.user), self._ids(data), data["reason"])
+            rows = type(self).decided(Actor.of(request.user), self._ids(data), data["reason"])
             return Response(HeldChangeSerializer(rows, many=True).data)
 
         return once(request, body_of(request), act)
 
 
 class HeldAccept(_Decide):
-    """Let changes hold."""
+    """Let changes hold that somebody else brought in."""
 
-    @extend_schema(
-        request=DecideSerializer, responses=HeldChangeSerializer(many=True),
-        parameters=[IDEMPOTENCY],
-    )  # fmt: skip
-    def post(self, request: Request) -> Response:
-        """Accept what somebody else brought in."""
-        return self._post(request)
-
-    def decide(self, actor: Actor, ids: list[int], reason: str) -> list[HeldChange]:
-        """See the action."""
-        return holding.accept_held(actor, ids, reason)
+    decided = staticmethod(holding.accept_held)
 
 
 class HeldRefuse(_Decide):
-    """Have changes never hold."""
+    """Have changes never hold, with why."""
 
-    @extend_schema(
-        request=DecideSerializer, responses=HeldChangeSerializer(many=True),
-        parameters=[IDEMPOTENCY],
-    )  # fmt: skip
-    def post(self, request: Request) -> Response:
-        """Refuse them, with why."""
-        return self._post(request)
-
-    def decide(self, actor: Actor, ids: list[int], reason: str) -> list[HeldChange]:
-        """See the action."""
-        return holding.refuse_held(actor, ids, reason)
+    decided = staticmethod(holding.refuse_held)
 
 
 class MappingList(generics.ListAPIView):

@@ -1,9 +1,10 @@
 """What spoke for and against each vendor and each of our companies, as it is stored and shown."""
 
+from collections.abc import Iterable
 from typing import Any
 
-from veridox.core.facts import Facts
-from veridox.core.matching import Evidence
+from veridox.core.facts import EntityRecord, Facts
+from veridox.core.matching import Evidence, VendorRecord
 
 
 def evidence_of(facts: Facts) -> dict[str, Any]:
@@ -11,19 +12,11 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
     return {
         "vendor": facts.vendor.code if facts.vendor else None,
         "vendors": [
-            {
-                "code": match.vendor.code, "name": match.vendor.name, "score": match.score,
-                "reasons": [_reason(each) for each in match.reasons],
-            }
-            for match in facts.near_vendors
+            _candidate(match.vendor, match.score, match.reasons) for match in facts.near_vendors
         ],
         "entity": facts.entity.code if facts.entity else None,
         "entities": [
-            {
-                "code": each.entity.code, "name": each.entity.name, "score": each.score,
-                "reasons": [_reason(reason) for reason in each.reasons],
-            }
-            for each in facts.near_entities
+            _candidate(match.entity, match.score, match.reasons) for match in facts.near_entities
         ],
         "alike": [
             {
@@ -33,6 +26,15 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
             }
             for like in facts.alike[:10]
         ],
+    }  # fmt: skip
+
+
+def _candidate(
+    who: VendorRecord | EntityRecord, score: float, reasons: Iterable[Evidence]
+) -> dict[str, Any]:  # fmt: skip
+    return {
+        "code": who.code, "name": who.name, "score": score,
+        "reasons": [_reason(each) for each in reasons],
     }  # fmt: skip
 
 

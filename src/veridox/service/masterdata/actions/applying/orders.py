@@ -10,8 +10,8 @@ from veridox.service.masterdata.loading import CHANGED, CHUNK, NEW, SAME, Incomi
 from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
 
 _ORDER: Final = (
-    "ledger", "key", "vendor", "currency", "ordered_on", "closed", "net_total", "synced", "seen", "gone_at",
-    "updated_at",
+    "ledger", "key", "vendor", "currency", "ordered_on", "closed", "net_total", "synced", "seen",
+    "gone_at", "updated_at",
 )  # fmt: skip
 _LINE: Final = ("item_code", "description", "quantity", "unit", "unit_price")
 Key = tuple[str, str]
