@@ -60,7 +60,7 @@ def mail_of(document, sender, stamp):
     message = Message.objects.create(
         connection=inbox, pipeline_version=document.pipeline_version, arrived_folder="INBOX",
         arrived_uidvalidity=1, arrived_uid=1, folder="INBOX", fingerprint="f" * 64,
-        sender_address=sender, headers=headers,
+        sender_address=sender, headers=headers, received_at=document.received_at, size=1,
     )  # fmt: skip
     document.file.message = message
     document.file.save()

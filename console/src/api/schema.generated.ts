@@ -801,7 +801,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Accept what somebody else brought in. */
+        /** @description Of changes by their ids, or all that wait of a load or a vendor. */
         post: operations["masterdata_held_accept_create"];
         delete?: never;
         options?: never;
@@ -818,7 +818,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Refuse them, with why. */
+        /** @description Of changes by their ids, or all that wait of a load or a vendor. */
         post: operations["masterdata_held_refuse_create"];
         delete?: never;
         options?: never;

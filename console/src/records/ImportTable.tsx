@@ -29,7 +29,7 @@ function Preview({ found, busy, onImport }: { found: Imported; busy: boolean; on
         {found.aside.length ? ` Left aside: ${found.aside.join(", ")}.` : ""}
       </p>
       {changes.length ? (
-        <div className="max-h-80 overflow-auto">
+        <div role="region" aria-label="What changes" tabIndex={0} className="max-h-80 overflow-auto">
           <table className="w-full text-left">
             <thead className="text-sm text-ink-soft">
               <tr className="[&>th]:pr-4 [&>th]:font-normal">

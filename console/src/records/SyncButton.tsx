@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 import { afresh } from "../api/afresh";
 import { api, ask, writeKey } from "../api/client";
 import { Button } from "../ui/Button";
@@ -27,9 +28,16 @@ export function SyncButton({ what }: { what: Kind }) {
     mutationFn: (ledger: string) => ask(api.POST(PATHS[what], { params: { header: { "Idempotency-Key": writeKey() } }, body: { ledger, whole: false } })),
     onSuccess: (load) => {
       say(`${load.ledger} is asked for ${what}.`);
-      void afresh(queries, ["masterdata", what]);
+      void afresh(queries, ["masterdata"]);
     },
   });
+  // What came in since the list was asked for is shown without a reload.
+  const fresh = standing?.fresh;
+  const shown = useRef(fresh);
+  useEffect(() => {
+    if (shown.current && fresh !== shown.current) void afresh(queries, [what]);
+    shown.current = fresh;
+  }, [fresh, queries, what]);
   const running = standing?.running;
   return (
     <>

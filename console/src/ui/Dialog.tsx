@@ -34,7 +34,14 @@ export function Dialog({ open, onClose, title, about, children, wide = false, wh
             </div>
             <MarkButton mark="cross" label="Close" onClick={onClose} />
           </header>
-          <div className="overflow-auto p-5">{children}</div>
+          {whole ? (
+            // Pictures take no focus: the arrows scroll what holds them.
+            <div role="region" aria-label={title} tabIndex={0} className="overflow-auto p-5">
+              {children}
+            </div>
+          ) : (
+            <div className="overflow-auto p-5">{children}</div>
+          )}
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

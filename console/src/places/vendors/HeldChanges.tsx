@@ -31,7 +31,7 @@ export function HeldChanges({ rows, named = true }: { rows: Held[]; named?: bool
       choose(new Set());
       setReason("");
       say(`${counted(done.length, "change")} ${act === "accept" ? (done.length === 1 ? "holds" : "hold") : "refused"}.`);
-      void afresh(queries, ["masterdata", "vendors", "held"]);
+      for (const key of ["masterdata", "vendors", "held"]) void afresh(queries, [key]);
     },
   });
   const tick = (id: number) => choose((now) => new Set(now.has(id) ? [...now].filter((each) => each !== id) : [...now, id]));
@@ -48,7 +48,7 @@ export function HeldChanges({ rows, named = true }: { rows: Held[]; named?: bool
                 </Link>
               ) : null}
               <p>
-                {row.act === "add" ? "new" : "other"} {COLUMNS[row.column] ?? row.column} <span className="font-semibold">{row.after}</span>
+                {row.act === "add" || !row.before ? "new" : "other"} {COLUMNS[row.column] ?? row.column} <span className="font-semibold">{row.after}</span>
                 {row.before ? <span className="text-ink-soft"> instead of {row.before}</span> : null}
               </p>
               <p className="text-sm text-ink-soft">
