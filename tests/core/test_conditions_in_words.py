@@ -54,6 +54,38 @@ def test_a_condition_is_told_with_its_values(source, said, holds):
     assert (found.said, found.holds) == (said, holds)
 
 
+class Banker:
+    """Knows what a pound is worth."""
+
+    def rate(self, source, target, day=None):
+        del day
+        worth = {"GBP": Decimal(1), "EUR": Decimal("1.17"), "JPY": Decimal(195)}
+        return worth[target] / worth[source] if {source, target} <= set(worth) else None
+
+
+@pytest.mark.parametrize(("source", "said", "holds"), [
+    ("gross_total > 7000 EUR", "gross_total 6,120.00 GBP (7,160.40 EUR) > 7,000.00 EUR: yes", True),
+    ("7000 EUR < gross_total", "7,000.00 EUR < gross_total 6,120.00 GBP (7,160.40 EUR): yes", True),
+    ("gross_total == 7160.40 EUR",
+     "gross_total 6,120.00 GBP (7,160.40 EUR) == 7,160.40 EUR: yes", True),
+    ("gross_total != 7160.40 EUR",
+     "gross_total 6,120.00 GBP (7,160.40 EUR) != 7,160.40 EUR: no", False),
+    ("gross_total > 1193401 JPY",
+     "gross_total 6,120.00 GBP (1,193,400 JPY) > 1,193,401 JPY: no", False),
+    ("gross_total - net_total > 1193 EUR",
+     "gross_total 6,120.00 GBP - net_total 5,100.00 GBP (1,193.40 EUR) > 1,193.00 EUR: yes", True),
+    ("gross_total - 1000 EUR > 5265 GBP", "gross_total 6,120.00 GBP (7,160.40 EUR) - 1,000.00 EUR "
+     "(5,265.30 GBP) > 5,265.00 GBP: yes", True),
+    ("gross_total in [1 JPY, 7160.40 EUR]",
+     "gross_total 6,120.00 GBP in [1 JPY, 7,160.40 EUR]: yes", True),
+    ("gross_total > 1 NOK",
+     "gross_total 6,120.00 GBP > 1.00 NOK: cannot be evaluated (no rate from GBP to NOK)", None),
+])  # fmt: skip
+def test_amounts_are_compared_in_the_currency_that_the_condition_names(source, said, holds):
+    found = look(compile_condition(source), NAMES, rates=Banker())
+    assert (found.said, found.holds) == (said, holds)
+
+
 @pytest.mark.parametrize(("value", "shown"), [
     (True, "yes"), (Percent(Decimal("0.000004")), "0 %"), (Percent(Decimal("0.1")), "10 %"),
     (timedelta(days=1), "1 day"), (Decimal("1E+3"), "1000"), ("a" * 200, None),

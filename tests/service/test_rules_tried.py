@@ -1,11 +1,13 @@
 """An expression tried on a document: what it gives, or what is wrong with it and where."""
 
+from datetime import timedelta
+
 import pytest
 
 from demo import bills
-from tests.service.conftest import PIPELINE, SYSTEM
+from tests.service.conftest import PIPELINE, SYSTEM, table
 from tests.service.test_api import Caller
-from veridox.service.documents.models import Document
+from veridox.service.documents.models import Document, State
 from veridox.service.flow.models import Walk
 from veridox.service.flow.trying import try_on
 from veridox.service.pipelines.actions.publish import publish
@@ -41,6 +43,33 @@ def test_an_expression_is_evaluated_as_the_gates_would(slip, source, type_, valu
 def test_what_cannot_be_evaluated_says_why(slip, source, why):
     found = try_on(slip, source)
     assert (found.value, why in found.why) == ("", True)
+
+
+def test_amounts_in_other_currencies_are_taken_at_the_rate_of_the_issue_date(slip):
+    rates = "currency,into,day,rate,source\n"
+    day, before = slip.issue_date, slip.issue_date - timedelta(days=1)
+    table("rates", f"{rates}GBP,EUR,{before},1.1,ours\nEUR,NOK,{day},11,ours\n")
+    found = try_on(slip, "gross_total > 1600 EUR")
+    assert found.said == "gross_total 1,481.28 GBP (1,629.41 EUR) > 1,600.00 EUR: yes"
+    assert try_on(slip, "gross_total > 17923.48 NOK").value == "yes"  # by way of the euro
+    assert try_on(slip, 'convert(gross_total, "EUR", issue_date)').value == "1,629.41 EUR"
+    late = try_on(slip, 'convert(gross_total, "EUR", due_date)')
+    assert "no rate from GBP to EUR on" in late.why  # only the day of issue is known
+
+
+def test_a_gate_compares_at_the_rate_of_the_day_and_stops_without_one(installation):
+    installation.version = publish(SYSTEM, PIPELINE.replace(
+        "desk:\n", "desk:\n  - when: gross_total > 1 EUR\n    queue: check\n"
+    ))  # fmt: skip
+    doubtful = installation.checked(bills.VET_VISIT)
+    assert doubtful.state == State.AT_DESK
+    assert any("no rate from GBP to EUR" in each for each in doubtful.reasons)
+    bill = bills.of_its_own("SG-20881")
+    day = bill.issued
+    table("rates", f"currency,into,day,rate,source\nGBP,EUR,{day},1.1,ours\n")
+    small = installation.checked(bill)
+    assert small.state == State.AT_DESK
+    assert not any("rate" in each for each in small.reasons)
 
 
 def test_a_mistake_is_told_with_its_place(slip):

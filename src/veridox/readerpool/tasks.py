@@ -114,7 +114,9 @@ def _pages(content: bytes) -> FilePages:
 
 
 def _page(page: Page, *, words: bool) -> dict[str, Any]:
-    shape = {"number": page.number, "width": page.width, "height": page.height}
+    shape = {
+        "number": page.number, "width": page.width, "height": page.height, "look": page.look,
+    }  # fmt: skip
     if not words:
         return shape
     return {

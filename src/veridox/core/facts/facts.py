@@ -66,6 +66,7 @@ class CheckSettings:
             to `simplified_up_to`, art. 226 above).
         simplified_up_to: most that a simplified bill may ask for, with tax, in its currency.
         weights: other weights for codes, where the pipeline sets them.
+        currencies: that the pipeline's conditions speak of.
     """
 
     kinds: frozenset[Kind] = frozenset({Kind.INVOICE, Kind.CREDIT_NOTE})
@@ -81,6 +82,7 @@ class CheckSettings:
     particulars: str = "none"
     simplified_up_to: Decimal = Decimal(100)
     weights: dict[str, Weight] = field(default_factory=dict)
+    currencies: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -174,6 +176,7 @@ class Facts:
         preceding: bills that a credit note may take back, likeliest first; None when nobody
             looked.
         exchange: rate into the books' currency, None where it is the same or none is known.
+        rates: of the issue date from the bill's currency into those that the pipeline speaks of.
         mail: what the mail tells.
         lookalikes: vendors' domains that the sender's is taken for.
         arrived: the day (UTC) on which the document came in; None when not known.
@@ -199,6 +202,7 @@ class Facts:
     first_bill: bool | None = None
     preceding: tuple[PrecedingBill, ...] | None = None
     exchange: ExchangeRate | None = None
+    rates: tuple[ExchangeRate, ...] = ()
     mail: MailFact = MailFact()
     lookalikes: tuple[Lookalike, ...] = ()
     arrived: date | None = None
@@ -220,6 +224,18 @@ class Facts:
     def issued(self) -> date | None:
         """The issue date; the day it came in where none is stated."""
         return self.reading.day("issue_date") or self.arrived
+
+    def rate(self, source: str, target: str, day: date | None = None) -> Decimal | None:
+        """Units of one currency for one of another on the day of issue (`language.Rates`); None
+        for another day, or where nobody knows."""
+        if day is not None and day != self.issued:
+            return None
+        worth = {each.into: each.rate for each in self.rates}
+        own = self.reading.currency or ""
+        worth[own] = Decimal(1)
+        if source not in worth or target not in worth:
+            return None
+        return worth[target] / worth[source]
 
     @property
     def taxed_on(self) -> date | None:

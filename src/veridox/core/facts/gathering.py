@@ -1,6 +1,6 @@
 """Gather the facts about a document by asking for them, whoever answers."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Protocol
@@ -149,6 +149,8 @@ def gather(
     order = known.order(stated, vendor) if stated else None
     buyer = _buyer(known, reading, order, mail, _holds(chosen, reading, "entity"))
     credited = vendor is not None and reading.kind is Kind.CREDIT_NOTE
+    books = buyer.entity.currency if buyer.entity else ""
+    rates = tuple(_rates(known, reading, {books, *settings.currencies}, issued))
     return Facts(
         reading=reading,
         file_findings=file_findings,
@@ -166,7 +168,8 @@ def gather(
         number_taken=taken,
         first_bill=known.first_bill(vendor) if vendor else None,
         preceding=tuple(known.preceding(reading, vendor)) if vendor and credited else None,
-        exchange=_exchange(known, reading, buyer.entity, issued),
+        exchange=next((each for each in rates if each.into == books), None),
+        rates=rates,
         mail=mail,
         lookalikes=_lookalikes(known, mail),
         arrived=arrived,
@@ -235,15 +238,17 @@ def _alike(
     return tuple(ranked), close + 1
 
 
-def _exchange(
-    known: Known, reading: Reading, entity: EntityRecord | None, issued: date | None
-) -> ExchangeRate | None:
+def _rates(
+    known: Known, reading: Reading, into: set[str], issued: date | None
+) -> Iterator[ExchangeRate]:
+    """From the bill's currency into others, on its issue date."""
     currency = reading.currency
-    if entity is None or not entity.currency or not currency or issued is None:
-        return None
-    if currency == entity.currency:
-        return None
-    return known.exchange(currency, entity.currency, issued)
+    if not currency or issued is None:
+        return
+    for each in sorted(into - {"", currency}):
+        found = known.exchange(currency, each, issued)
+        if found is not None:
+            yield found
 
 
 def _lookalikes(known: Known, mail: MailFact) -> tuple[Lookalike, ...]:

@@ -13,6 +13,7 @@ from veridox.core.language.functions import (
     NotEvaluableError,
     Rates,
     compiled,
+    in_currency,
 )
 from veridox.core.language.lists import Lists
 from veridox.core.language.names import Names
@@ -128,15 +129,29 @@ class _Evaluation:
         left = self.value(expression.left)
         if operator == "in":
             assert isinstance(expression.right, Many)  # noqa: S101 - the type check saw to it
-            return any(_equal(left, self.value(item)) for item in expression.right.items)
+            return any(self._is(left, self.value(item)) for item in expression.right.items)
         right = self.value(expression.right)
         if operator == "matches":
             return _matches(str(left), str(right))
+        if isinstance(left, Money) and isinstance(right, Money):
+            left, right = self._alike(expression, left, right)
         if operator in ("==", "!="):
-            return _equal(left, right) is (operator == "==")
+            return (left == right) is (operator == "==")
         if operator in ("<", "<=", ">", ">="):
             return _compare(operator, left, right)
         return _arithmetic(operator, left, right)
+
+    def _is(self, left: Literal, right: Literal) -> bool:
+        if isinstance(left, Money) and isinstance(right, Money):
+            left = in_currency(self.around, left, right.currency)
+        return left == right
+
+    def _alike(self, expression: Binary, left: Money, right: Money) -> tuple[Money, Money]:
+        """Both in the currency of the one that stands in the condition, else of the first."""
+        written = isinstance(expression.right, Constant)
+        currency = right.currency if written else left.currency
+        around = self.around
+        return in_currency(around, left, currency), in_currency(around, right, currency)
 
     def _call(self, expression: Call) -> Literal:
         arguments = [self.value(argument) for argument in expression.arguments]
@@ -202,13 +217,9 @@ def _matches(text: str, pattern: str) -> bool:
 
 
 def _same_currency(left: Literal, right: Literal) -> None:
+    """Rows of one list have one currency; what was converted has, too."""
     if isinstance(left, Money) and isinstance(right, Money) and left.currency != right.currency:
-        raise NotEvaluableError(f"no rate from {left.currency} to {right.currency}")
-
-
-def _equal(left: Literal, right: Literal) -> bool:
-    _same_currency(left, right)
-    return left == right
+        raise NotEvaluableError(f"{left.currency} and {right.currency} in one list")
 
 
 def _key(value: Literal) -> Decimal | date | timedelta:

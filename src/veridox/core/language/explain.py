@@ -7,7 +7,13 @@ from decimal import Decimal
 
 from veridox.core.findings.wording import counted
 from veridox.core.language.evaluate import evaluate
-from veridox.core.language.functions import Calls, NotEvaluableError, Rates
+from veridox.core.language.functions import (
+    Around,
+    Calls,
+    NotEvaluableError,
+    Rates,
+    in_currency,
+)
 from veridox.core.language.lists import Lists
 from veridox.core.language.names import Names
 from veridox.core.language.printed import BINDS, COMPARISON, SIGN, printed
@@ -120,10 +126,28 @@ def _shown(expression: Expression, known: _Known, around: int = 0) -> str:
             return printed(expression) + _came_out(expression, known)
         case Binary():
             binds = BINDS.get(expression.operator, COMPARISON)
-            left = _shown(expression.left, known, binds)
+            left = _shown(expression.left, known, binds) + _converted(expression, known, left=True)
             right = _shown(expression.right, known, binds + 1)
+            right += _converted(expression, known, left=False)
             text = f"{left} {expression.operator} {right}"
             return f"({text})" if binds < around else text
+
+
+def _converted(expression: Binary, known: _Known, *, left: bool) -> str:
+    """What an amount comes to in the currency that it is compared in, where that is another."""
+    own, other = (expression.left, expression.right)[:: 1 if left else -1]
+    if isinstance(own, Constant) or not isinstance(other, Constant):
+        return ""
+    if not isinstance(other.value, Money):
+        return ""
+    currency = other.value.currency
+    try:
+        value = known.value(own)
+        if not isinstance(value, Money) or value.currency == currency:
+            return ""
+        return f" ({in_currency(Around(rates=known.rates), value, currency)})"
+    except NotEvaluableError:
+        return ""
 
 
 def _call(expression: Call, known: _Known) -> str:

@@ -24,8 +24,9 @@ class NotEvaluableError(Exception):
 class Rates(Protocol):
     """Exchange rates of days, from whoever knows them."""
 
-    def rate(self, source: str, target: str, day: date) -> Decimal | None:
-        """Units of `target` for one of `source` on a day; None when not known."""
+    def rate(self, source: str, target: str, day: date | None = None) -> Decimal | None:
+        """Units of `target` for one of `source` on a day, without one on the day that the document
+        goes by; None when not known."""
         ...
 
 
@@ -135,6 +136,20 @@ def _convert(around: Around, values: list[Literal]) -> Literal:
     return Money(amount=money.amount * rate, currency=target).rounded()
 
 
+def in_currency(around: Around, money: Money, target: str) -> Money:
+    """An amount as it is compared with one of another currency: at the document's own rate.
+
+    Raises:
+        NotEvaluableError: nobody knows a rate.
+    """
+    if money.currency == target:
+        return money
+    rate = around.rates.rate(money.currency, target) if around.rates else None
+    if rate is None:
+        raise NotEvaluableError(f"no rate from {money.currency} to {target}")
+    return Money(amount=money.amount * rate, currency=target).rounded()
+
+
 _T, _D, _N, _B, _M = Type.TEXT, Type.DATE, Type.NUMBER, Type.TRUTH, Type.MONEY
 
 FUNCTIONS: Final[dict[str, Function]] = {
@@ -238,8 +253,8 @@ FUNCTIONS: Final[dict[str, Function]] = {
     "convert": Function(
         words="{0} in {1} of {2}",
         takes=(_M, _T, _D), gives=_M, run=_convert,
-        help="the amount in another currency at the rate of a day; it cannot be evaluated where "
-        "no rate is known",
+        help="the amount in another currency at the rate of a day, which is the document's issue "
+        "date; it cannot be evaluated where no rate is known",
         example='convert(gross_total, "GBP", issue_date) > 5000 GBP',
     ),
 }  # fmt: skip

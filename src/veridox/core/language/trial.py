@@ -54,12 +54,12 @@ def try_expression(
         return Trial(type=kind.value)
     names, lists = values_of(subject), lists_of(subject)
     codes = {finding.code for finding in subject.findings}
-    seen = look(expression, names, codes, lists, calls=subject.calls)
+    seen = look(expression, names, codes, lists, subject.facts, subject.calls)
     if kind is Type.TRUTH:
         value = "" if seen.holds is None else shown_value(seen.holds)
         return Trial(type=kind.value, value=value, said=seen.said, why=seen.why)
     try:
-        found = evaluate(expression, names, codes, lists, calls=subject.calls)
+        found = evaluate(expression, names, codes, lists, subject.facts, subject.calls)
     except NotEvaluableError as error:
         return Trial(type=kind.value, why=str(error))
     return Trial(type=kind.value, value=shown_value(found))

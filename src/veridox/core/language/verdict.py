@@ -86,11 +86,11 @@ def names_in(expression: Expression) -> Iterator[str]:
             return
 
 
-def functions_in(expression: Expression) -> Iterator[str]:
-    """Every function that an expression calls."""
+def parts_of(expression: Expression) -> Iterator[Expression]:
+    """An expression and all that it is made of."""
+    yield expression
     match expression:
         case Call():
-            yield expression.function
             parts: Iterable[Expression | None] = expression.arguments
         case Many():
             parts = expression.items
@@ -104,7 +104,22 @@ def functions_in(expression: Expression) -> Iterator[str]:
             return
     for part in parts:
         if part is not None:
-            yield from functions_in(part)
+            yield from parts_of(part)
+
+
+def functions_in(expression: Expression) -> Iterator[str]:
+    """Every function that an expression calls."""
+    yield from (each.function for each in parts_of(expression) if isinstance(each, Call))
+
+
+def currencies_in(expression: Expression) -> Iterator[str]:
+    """The currency of each amount that stands in it, and those that `convert` is to give."""
+    for part in parts_of(expression):
+        if isinstance(part, Constant) and isinstance(part.value, Money):
+            yield part.value.currency
+        if isinstance(part, Call) and part.function == "convert":
+            yield from (str(each.value) for each in part.arguments[1:2]
+                        if isinstance(each, Constant))  # fmt: skip
 
 
 def asks_for(expression: Expression, name: str) -> bool:

@@ -14,8 +14,8 @@ DAYS_NEAR: Final = 5
 DAYS_MANY: Final = 10
 MANY: Final = 5
 """So many bills of one total within `DAYS_MANY` days are worth a look."""
-SAME_PICTURE: Final = 6
-"""Bits of 64 by which the pictures of two scans of one page differ at most."""
+SAME_PICTURE: Final = 4
+"""Bits of 63 by which the looks of two scans of one page differ at most."""
 
 
 def number_key(number: str) -> str:
@@ -108,7 +108,7 @@ class EarlierDocument:
         entity: code of our company that it is billed to.
         in_books: whether it is known from the ledger's listing only.
         same_file: whether its file is the very same.
-        picture: bits by which its first page looks otherwise, of 64; None when not comparable.
+        picture: bits by which its first page looks otherwise, of 63; None when not comparable.
         came_later: it came after, but holds the right to the number.
     """
 
@@ -241,5 +241,5 @@ def _regular(number: str, issued: date, earlier: EarlierDocument, before: int) -
 
 
 def picture_distance(one: int | None, other: int | None) -> int | None:
-    """Bits by which two pictures of pages differ, of 64; None where one is not known."""
+    """Bits by which two pictures of pages differ, of 63; None where one is not known."""
     return None if one is None or other is None else (one ^ other).bit_count()

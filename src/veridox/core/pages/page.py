@@ -16,6 +16,7 @@ class Page:
         words: in no promised order; see `rows_of` for reading order.
         pictures: number of raster images on the page (a scan has one and no words).
         codes: QR codes.
+        look: how it looks (`core.readers.ocr.look`), where its words were read from its picture.
     """
 
     number: int
@@ -24,6 +25,7 @@ class Page:
     words: tuple[Word, ...]
     pictures: int = 0
     codes: tuple[QrCode, ...] = ()
+    look: int | None = None
 
     def text(self) -> str:
         """Plain text in reading order, a line per row of words."""

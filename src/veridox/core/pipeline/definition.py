@@ -194,6 +194,12 @@ class Definition:
     through: Through = field(default_factory=Through)
 
     @property
+    def conditions(self) -> tuple[Expression, ...]:
+        """All that is asked of a document once its facts are known."""
+        told = (each.when for each in self.tell if each.when is not None)
+        return (*(each.when for each in self.rules), *(each.when for each in self.desk), *told)
+
+    @property
     def completing(self) -> tuple[Declared, ...]:
         """All fields that do not only come from pages: its own, and those that the mail tells."""
         return (*self.declared, *self.told_by_mail)

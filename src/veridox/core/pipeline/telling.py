@@ -118,7 +118,7 @@ def told_at(definition: Definition, event: str, subject: Subject) -> tuple[Told,
     found = []
     for tell in items:
         looked = (
-            look(tell.when, names, codes, lists, calls=subject.calls)
+            look(tell.when, names, codes, lists, subject.facts, subject.calls)
             if tell.when is not None
             else None
         )

@@ -10,7 +10,7 @@ from veridox.core.pages import Box, Page, QrCode, Word
 from veridox.core.pages.words import WordOrigin
 from veridox.core.readers.opened import FilePages
 
-VERSION = 2
+VERSION = 3
 """To be raised when reading changes: what was kept by an older one is not used."""
 
 
@@ -25,6 +25,7 @@ def file_to_json(file: FilePages) -> bytes:
                 "width": page.width,
                 "height": page.height,
                 "pictures": page.pictures,
+                "look": page.look,
                 "codes": [[code.text, *code.box] for code in page.codes],
                 "words": [
                     [word.text, *word.box.rounded(), round(word.confidence, 5), word.origin]
@@ -51,6 +52,7 @@ def file_from_json(content: bytes) -> FilePages:
                 width=page["width"],
                 height=page["height"],
                 pictures=page["pictures"],
+                look=page["look"],
                 codes=tuple(QrCode(text=text, box=Box(*box)) for text, *box in page["codes"]),
                 words=tuple(
                     Word(

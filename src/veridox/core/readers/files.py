@@ -113,7 +113,8 @@ def _of_pdf(content: bytes, limits: Limits, *, ocr: bool) -> FilePages:
 def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, list[Finding]]:
     """A page whose words are missing or in doubt, compared with what it shows."""
     from veridox.core.readers.ocr import DPI, read_picture
-    from veridox.core.readers.ocr.picture import as_seen, grey_of
+    from veridox.core.readers.ocr.look import look_of
+    from veridox.core.readers.ocr.picture import as_jpeg, grey_of, upright_of
     from veridox.core.readers.seen import BELIEVED, agreement, without_unseen
 
     picture = file.render(page.number, DPI)
@@ -125,12 +126,14 @@ def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, li
         if doubt is Doubt.UNSEEN:
             page = replace(page, words=without_unseen(page.words, seen.words))
         return page, b"", []
+    upright = upright_of(picture, seen)
     shown = replace(
         page, width=seen.width, height=seen.height, words=seen.words, codes=seen.codes,
+        look=look_of(upright),
     )  # fmt: skip
-    upright = as_seen(picture, seen) if seen.turned else b""
+    turned = as_jpeg(upright) if seen.turned else b""
     if doubt is Doubt.NONE or not page.words or doubt is Doubt.SCAN:
-        return shown, upright, []
+        return shown, turned, []
     finding = Finding(
         code="page.text_differs",
         weight=Weight.NOTE,
@@ -139,7 +142,7 @@ def _looked_at(file: PdfFile, page: Page, doubt: Doubt) -> tuple[Page, bytes, li
         page=page.number,
         hint="Look at the page, not at text copied from it.",
     )
-    return shown, upright, [finding]
+    return shown, turned, [finding]
 
 
 def _of_image(content: bytes, media_type: str, limits: Limits, *, ocr: bool) -> FilePages:
@@ -149,19 +152,21 @@ def _of_image(content: bytes, media_type: str, limits: Limits, *, ocr: bool) -> 
             next(frames, None)  # what cannot be opened is told without the large reader
         raise OcrNeededError
     from veridox.core.readers.ocr import read_picture
-    from veridox.core.readers.ocr.picture import as_seen, grey_of
+    from veridox.core.readers.ocr.look import look_of
+    from veridox.core.readers.ocr.picture import as_jpeg, grey_of, upright_of
 
     pages: list[Page] = []
     pictures: dict[int, bytes] = {}
     for number, frame in enumerate(frames, start=1):
         seen = read_picture(grey_of(frame.picture), frame.points, photo=frame.points is None)
+        upright = upright_of(frame.picture, seen)
         pages.append(
             Page(
                 number=number, width=seen.width, height=seen.height, words=seen.words, pictures=1,
-                codes=seen.codes,
+                codes=seen.codes, look=look_of(upright),
             )
         )  # fmt: skip
-        pictures[number] = as_seen(frame.picture, seen)
+        pictures[number] = as_jpeg(upright)
     return FilePages(media_type=media_type, pages=tuple(pages), pictures=pictures)
 
 

@@ -10,8 +10,10 @@ from django.utils import timezone
 
 from veridox.core.facts import Known
 from veridox.core.language.names import TYPE_OF_FIELD, Names, Subject
+from veridox.core.language.parse import ExpressionError, parse
 from veridox.core.language.trial import Trial as Tried
 from veridox.core.language.trial import try_expression
+from veridox.core.language.verdict import currencies_in
 from veridox.core.pipeline import Definition, State, as_wanted
 from veridox.core.pipeline.edits import EditError
 from veridox.core.pipeline.parameters import (
@@ -51,7 +53,7 @@ PATIENCE: Final = 20.0
 
 def try_on(document: Document, source: str) -> Tried:
     """What an expression gives at the gates for this document, with what is known now."""
-    definition = definition_of(document.pipeline_version)
+    definition = _speaking_of(definition_of(document.pipeline_version), source)
     ground = ground_of(document, definition, locking=False)
     host, given = wiring.plugin_host(), ground.case
     if host is not None and given.plugins_missing:
@@ -66,6 +68,16 @@ def try_on(document: Document, source: str) -> Tried:
     }
     declared |= {PREFIX + each.name: TYPES[each.type] for each in definition.run.parameters}
     return try_expression(source, subject, declared)
+
+
+def _speaking_of(definition: Definition, source: str) -> Definition:
+    """With the currencies of an expression that the pipeline's own conditions may not name."""
+    try:
+        named = currencies_in(parse(source))
+    except ExpressionError:
+        return definition  # trying it tells what is wrong
+    every = tuple({*definition.check.currencies, *named})
+    return replace(definition, check=replace(definition.check, currencies=every))
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

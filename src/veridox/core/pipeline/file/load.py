@@ -1,10 +1,11 @@
 """A pipeline file's text as a definition, or every problem in it with line and column."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import yaml
 
+from veridox.core.language.verdict import currencies_in
 from veridox.core.pipeline.definition import Definition, Post
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.check import check_of, rules_of
@@ -89,7 +90,7 @@ def _definition(top: Section) -> Definition:
     read = top.section("read")
     declared, told_by_mail = declared_of(read)  # before conditions that may name them
     settings = check_of(top, read)
-    return Definition(
+    definition = Definition(
         name=top.get("pipeline", _name) or "",
         title=top.get("title", nodes.text) or "",
         entities=top.get("entities", nodes.some_texts) or (),
@@ -105,6 +106,10 @@ def _definition(top: Section) -> Definition:
         through=through_of(top),
         tell=tuple(tell for each in top.sections("tell") if (tell := tell_of(each))),
     )
+    spoken_of = tuple(sorted({
+        currency for condition in definition.conditions for currency in currencies_in(condition)
+    }))  # fmt: skip
+    return replace(definition, check=replace(settings, currencies=spoken_of))
 
 
 RESERVED = ("check", "try", "schema", "language")

@@ -40,7 +40,7 @@ def desk(definition: Definition, case: Case) -> Outcome:
     titles = {name: spec.title for name, spec in case.facts.reading.extra.items() if spec.title}
     queue, codes = "", {finding.code for finding in checked.findings}
     for rule in definition.desk:
-        seen = look(rule.when, names, codes, lists, calls=subject.calls)
+        seen = look(rule.when, names, codes, lists, subject.facts, subject.calls)
         passed = seen.holds is not False and cleared is not None and seen.said in cleared.looked
         looked.append(f"{seen.said}{ALREADY}" if passed else seen.said)
         if seen.holds is False or passed:

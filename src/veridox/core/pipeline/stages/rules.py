@@ -23,7 +23,7 @@ def ruled(rules: Iterable[CheckRule], subject: Subject, reading: Reading) -> Ite
     names, lists = values_of(subject), lists_of(subject)
     codes = {finding.code for finding in subject.findings}
     for rule in rules:
-        seen = look(rule.when, names, codes, lists, calls=subject.calls)
+        seen = look(rule.when, names, codes, lists, subject.facts, subject.calls)
         if seen.holds is False:
             continue
         fields = _fields(rule, reading)

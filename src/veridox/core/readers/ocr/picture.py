@@ -21,14 +21,20 @@ def grey_of(picture: NDArray[np.uint8]) -> Grey:
     return np.asarray(cv2.addWeighted(plain, 0.5, picture.max(axis=2), 0.5, 0), np.uint8)
 
 
-def as_seen(picture: NDArray[np.uint8], seen: Seen) -> bytes:
-    """The picture upright, as a JPEG file whose pixels lie as the page's points do."""
+def upright_of(picture: NDArray[np.uint8], seen: Seen) -> NDArray[np.uint8]:
+    """The picture as the page lies: its pixels, `SHOWN_DPI` to the inch, lie as its points do."""
     scale = SHOWN_DPI / 72
     size = (round(seen.width * scale), round(seen.height * scale))
     place = np.diag([scale, scale, 1.0]) @ seen.place
     shown = cv2.warpPerspective(
-        cv2.cvtColor(picture, cv2.COLOR_RGB2BGR), place, size, flags=cv2.INTER_AREA,
+        picture, place, size, flags=cv2.INTER_AREA,
         borderMode=cv2.BORDER_CONSTANT, borderValue=(255, 255, 255),
     )  # fmt: skip
+    return np.asarray(shown, np.uint8)
+
+
+def as_jpeg(upright: NDArray[np.uint8]) -> bytes:
+    """A picture (red, green, blue) as a JPEG file."""
+    shown = cv2.cvtColor(upright, cv2.COLOR_RGB2BGR)
     _, data = cv2.imencode(".jpg", shown, [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
     return bytes(data)

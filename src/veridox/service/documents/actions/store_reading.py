@@ -55,6 +55,7 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
             last_page=stretch[1],
             pipeline_version=file.pipeline_version,
             state=State.READ,
+            picture=_look(answer, stretch[0] or 1),
         )
         fill_columns(document, reading)
         document.save()
@@ -65,6 +66,11 @@ def store_reading(actor: Actor, file_id: int, answer: ReadAnswer) -> None:
         codes = [finding["code"] for finding in file.findings]
         details = {"file": file.pk, "kind": document.kind, "findings": codes}
         record(actor, "document.read", "document", document.pk, details)
+
+
+def _look(answer: ReadAnswer, page: int) -> int | None:
+    """How a document's first page looks, where it was read from its picture."""
+    return next((each.get("look") for each in answer.pages if each["number"] == page), None)
 
 
 def _stretches(readings: Sequence[Reading], pages: int) -> list[tuple[int | None, int | None]]:
