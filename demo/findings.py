@@ -13,6 +13,8 @@ from demo.merrowmere import OrderLine
 
 OTHER_ACCOUNT = "GB11MRWK99000050600007"
 """Nobody's here."""
+NEW_ACCOUNT = "GB81MRWK99000050600008"
+"""Seagrass's since a short while: a second person let it hold."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +69,18 @@ GLASS = _bill(m.VANTLIER, "VG-7012", 20, _line("Acrylpaneel 40 mm", "2", "stuk",
 """Goods within the union, with Dutch tax on them."""
 CREDIT = _bill(m.CLEANQUAY, "CQ-G77", 20, _line("Credit for works not done", "1", "", "5000.00"),
                title="CREDIT NOTE")  # fmt: skip
+OVER_CREDITED = _bill(m.CLEANQUAY, "CQ-G78", 23,
+                      _line("Credit for October, not cleaned", "1", "", "900.00"),
+                      title="CREDIT NOTE", remark="Credits invoice: CQ-1291")  # fmt: skip
+"""900.00 and tax on them, of a bill over 960.00."""
+LAST_YEAR = _bill(m.BRIGHTMARL, "BM-80113", 1, _line("Electricity, winter quarters", "1100", "kWh",
+                                                     "0.31"),
+                  issued=date(2025, 12, 18), due=date(2026, 1, 17))  # fmt: skip
+KRONOR = _bill(m.HALVARD, "HF-3307", 20, _line("Filtermatta 25 mm", "6", "st", "1450.00"),
+               buyer=m.MEERHAUS, currency="SEK", tax_rate=Decimal(0),
+               remark="Omvänd skattskyldighet, artikel 138")  # fmt: skip
+RECENT = _bill(m.SEAGRASS, "SC-4421", 22, _line("Paper cups", "20", "box", "9.80"),
+               account=NEW_ACCOUNT)  # fmt: skip
 EARLY = _bill(m.SEAGRASS, "SC-4410", 20, _line("Coffee beans, 1 kg", "12", "bag", "14.50"),
               due=date(2026, 11, 25))  # fmt: skip
 BEFORE = _bill(m.SEAGRASS, "SC-4417", 21, _line("Oat biscuits", "40", "box", "6.20"),
@@ -107,6 +121,10 @@ CASES = (
     Case(mail=_mail(RATE, "window"), codes=("tax.rate", "tax.unexpected")),
     Case(mail=_mail(GLASS, "window"), codes=("tax.unexpected", "order.missing")),
     Case(mail=_mail(CREDIT), codes=("credit.unknown",)),
+    Case(mail=_mail(OVER_CREDITED), codes=("credit.above",)),
+    Case(mail=_mail(LAST_YEAR), codes=("date.closed",)),
+    Case(mail=_mail(KRONOR), codes=("rate.missing",)),
+    Case(mail=_mail(RECENT), codes=("bank.recent",)),
     Case(mail=_mail(EARLY), codes=("terms.shorter",)),
     Case(mail=_mail(BEFORE), codes=("date.due_before",)),
     Case(mail=_mail(BLOCKED), codes=("vendor.blocked", "order.vendor")),

@@ -3,12 +3,13 @@
 import time
 from collections.abc import Callable
 from decimal import Decimal
+from typing import Any
 
 import httpx
 
 from demo import merrowmere as m
 from demo.awkward import awkward_mails, unwanted_mails
-from demo.findings import CASES, OTHER_ACCOUNT
+from demo.findings import CASES, NEW_ACCOUNT, OTHER_ACCOUNT
 from demo.mails import MAILS, send
 from demo.stack import ADMIN, MAILBOX, PEOPLE, POST, ROOT, Stack
 from veridox.client import Veridox
@@ -18,6 +19,7 @@ from veridox.core.findings.wording import counted
 PIPELINE = ROOT / "demo" / "pipelines" / "supplier-invoices.pipeline.yaml"
 MAIL_SERVER = "mx.merrowmere.example"
 """Under which the mailroom writes what it found of a sender."""
+SECOND = "eva"
 POST_ROOM = ROOT / "demo" / "pipelines" / "post-room.pipeline.yaml"
 
 
@@ -126,6 +128,18 @@ def set_up(stack: Stack, token: str) -> None:
                 continue
             secret = {"username": username, "password": stack.secret(username)}
             vx.people.create({**secret, "name": name, "role": role})
+    move_account(stack, token)
+
+
+def move_account(stack: Stack, token: str) -> None:
+    """A vendor's account changes in the finance system, and a second person lets it hold."""
+    change_vendors(stack, {m.SEAGRASS.code: lambda vendor: vendor["accounts"].append(NEW_ACCOUNT)})
+    with Veridox(stack.url, token=token) as vx:
+        vx.masterdata.wait(vx.vendors.sync("main-books")["id"], seconds=60)
+    with signed_in(stack.url, SECOND, stack.secret(SECOND)) as browser:
+        browser.post("/masterdata/held/accept", {
+            "vendor": m.SEAGRASS.code, "reason": "called under the number of the contract",
+        })  # fmt: skip
 
 
 def send_mails(stack: Stack, token: str, say: Callable[[str], None]) -> None:
@@ -166,17 +180,20 @@ def send_findings(stack: Stack, token: str, say: Callable[[str], None]) -> None:
                 number = case.mail.name
                 _wait(lambda number=number: any(vx.documents.list(state="posted", search=number)))
         _wait(lambda: len(list(vx.messages.list())) >= before + len(CASES) and settled(vx))
-        change_vendors(stack)
+        change_vendors(stack, {
+            m.KESTREL.code: lambda vendor: vendor["accounts"].append(OTHER_ACCOUNT),
+            m.HALVARD.code: lambda vendor: vendor.update(email="fakturor@halvard-media.example"),
+        })  # fmt: skip
         sync_all(vx)
 
 
-def change_vendors(stack: Stack) -> None:
+def change_vendors(stack: Stack, changes: dict[str, Callable[[dict[str, Any]], None]]) -> None:
     """Somebody changes accounts and contacts in the finance system."""
-    vendors = {each["code"]: each for each in m.lists()["vendors"]}
-    vendors["V1004"]["accounts"].append(OTHER_ACCOUNT)
-    vendors["V3005"]["email"] = "fakturor@halvard-media.example"
+    vendors = {each["code"]: each for each in m.lists()["vendors"] if each["code"] in changes}
+    for code, change in changes.items():
+        change(vendors[code])
     headers = {"Authorization": f"Bearer {stack.secret('finance')}"}
-    changed = {"lists": {"vendors": [vendors["V1004"], vendors["V3005"]]}}
+    changed = {"lists": {"vendors": list(vendors.values())}}
     url = f"{stack.finance_url}/v1/masterdata"
     httpx.post(url, json=changed, headers=headers).raise_for_status()
 

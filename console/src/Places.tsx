@@ -21,6 +21,7 @@ const Held = later(() => import("./places/vendors/Held"));
 const VendorDetail = later(() => import("./places/vendors/VendorDetail"));
 const Orders = later(() => import("./places/orders/Orders"));
 const OrderDetail = later(() => import("./places/orders/OrderDetail"));
+const MasterData = later(() => import("./places/masterdata/MasterData"));
 const Trail = later(() => import("./places/trail/Trail"));
 const Connections = later(() => import("./places/connections/Connections"));
 const ConnectionDetail = later(() => import("./places/connections/ConnectionDetail"));
@@ -65,6 +66,7 @@ export function Places({ session }: { session: Session }) {
           <Route path="/vendors/:code" element={<VendorDetail />} />
           <Route path="/orders" element={<Orders />} />
           <Route path="/orders/:number" element={<OrderDetail />} />
+          <Route path="/masterdata" element={<MasterData />} />
           <Route path="/trail" element={<Trail />} />
           <Route path="/connections" element={<Connections />} />
           <Route path="/connections/:name" element={<ConnectionDetail />} />

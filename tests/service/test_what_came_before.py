@@ -164,6 +164,7 @@ def test_a_credit_finds_the_bill_of_its_total_and_what_is_left_of_it(installatio
     again = installation.checked(replace(credit(), number="QV-C2"))
     (found,) = preceding_bills(current_reading(again), again, [first.vendor_id])
     assert found.credited == found.total
+    assert str(found.total) == "735.12 GBP"  # as people write it, however the column keeps it
 
 
 def test_a_credit_of_nothing_we_were_billed_finds_nothing(installation):

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/books/{booked_as}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With the document that it was posted from, where it came from here. */
+        get: operations["books_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/books/import": {
         parameters: {
             query?: never;
@@ -1500,6 +1517,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rates/{currency}/{into}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description On a day, by the newest rate that holds; turned round or by way of a third currency. */
+        get: operations["rates_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rates/import": {
         parameters: {
             query?: never;
@@ -2011,6 +2045,30 @@ export interface components {
             readonly reference: string;
             /** Format: date-time */
             readonly gone_at: string | null;
+        };
+        /** @description The same with our own document, where it was posted from here. */
+        BookedBillDetail: {
+            /** @default  */
+            readonly ledger: string;
+            readonly booked_as: string;
+            vendor: string;
+            vendor_name: string;
+            readonly entity: string;
+            readonly kind: string;
+            readonly number: string;
+            /** Format: date */
+            readonly issue_date: string | null;
+            readonly currency: string;
+            /** Format: decimal */
+            readonly gross_total: string;
+            /** Format: decimal */
+            readonly open_amount: string | null;
+            readonly order_number: string;
+            readonly reference: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            /** @description Its number; null where it was not posted from here. */
+            readonly document: number | null;
         };
         /** @description A blocking finding that takes two people: one proves it, another one accepts it. */
         ByTwo: {
@@ -3891,6 +3949,16 @@ export interface components {
             /** Format: double */
             confidence: number;
         };
+        /** @description What one unit of a currency is worth; `day` and `source` are of the rate. */
+        Worth: {
+            currency: string;
+            into: string;
+            /** @description units of `into` for one of `currency` */
+            rate: string;
+            /** Format: date */
+            day: string;
+            source: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3928,6 +3996,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedBookedBillList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    books_retrieve: {
+        parameters: {
+            query?: {
+                /** @description name of the ledger connection */
+                ledger?: string;
+            };
+            header?: never;
+            path: {
+                booked_as: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedBillDetail"];
                 };
             };
             default: {
@@ -7236,6 +7336,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedDayRateList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rates_retrieve: {
+        parameters: {
+            query?: {
+                /** @description today without it */
+                day?: string;
+            };
+            header?: never;
+            path: {
+                currency: string;
+                into: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worth"];
                 };
             };
             default: {

@@ -9,6 +9,7 @@ const MARKS = {
   pipelines: <><circle cx="4" cy="10" r="1.8" /><circle cx="16" cy="5" r="1.8" /><circle cx="16" cy="15" r="1.8" /><path d="M5.8 10h3.2c3 0 1.5-5 5-5M9 10c3 0 1.5 5 5 5" /></>,
   vendors: <><path d="M3 9v8h14V9M2 9l2-5.5h12L18 9zM8 17v-4.5h4V17" /></>,
   orders: <><path d="M4 3h12v14.5l-2-1.5-2 1.5-2-1.5-2 1.5-2-1.5-2 1.5zM7 7.5h6M7 11h6" /></>,
+  masterdata: <><path d="M3.5 5c0-3.3 13-3.3 13 0v10c0 3.3-13 3.3-13 0zM3.5 5c0 3.3 13 3.3 13 0M3.5 10c0 3.3 13 3.3 13 0" /></>,
   trail: <><path d="M4 4.5h.01M4 10h.01M4 15.5h.01M8 4.5h9M8 10h9M8 15.5h9" /></>,
   connections: <><path d="M7 2.5v4M13 2.5v4M4.5 6.5h11v3a5.5 5.5 0 0 1-11 0zM10 15v3" /></>,
   people: <><circle cx="10" cy="6.5" r="3.3" /><path d="M3 17.5c.8-4 3.5-5.5 7-5.5s6.2 1.5 7 5.5" /></>,

@@ -19,7 +19,8 @@ interface Props<T> {
   columns: RowColumn<T>[];
   rows: T[];
   keyOf: (row: T) => string | number;
-  href: (row: T) => string;
+  /** Where a row leads; nowhere without it. */
+  href?: (row: T) => string;
   /** More rows exist; called when the end comes into view. */
   more?: (() => void) | undefined;
   ordering?: string;
@@ -80,7 +81,7 @@ export function Rows<T>({ label, columns, rows, keyOf, href, more, ordering, onO
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {shown.map((item) => {
             const row = rows[item.index] as T;
-            return <OneRow key={keyOf(row)} row={row} at={item.index} top={item.start - HEADER} height={height} columns={columns as RowColumn<unknown>[]} href={href(row)} onNear={onNear as ((row: unknown) => void) | undefined} />;
+            return <OneRow key={keyOf(row)} row={row} at={item.index} top={item.start - HEADER} height={height} columns={columns as RowColumn<unknown>[]} href={href?.(row)} onNear={onNear as ((row: unknown) => void) | undefined} />;
           })}
         </div>
       </div>
@@ -94,7 +95,7 @@ interface OneRowProps {
   top: number;
   height: number;
   columns: RowColumn<unknown>[];
-  href: string;
+  href: string | undefined;
   onNear: ((row: unknown) => void) | undefined;
 }
 
@@ -114,7 +115,7 @@ const OneRow = memo(function OneRow({ row, at, top, height, columns, href, onNea
     >
       {columns.map((column, index) => (
         <div key={column.key} role="cell" className={`min-w-0 truncate ${column.right ? "text-right" : ""}`}>
-          {index === 0 ? (
+          {index === 0 && href ? (
             <Link to={href} className="after:absolute after:inset-0">
               {column.cell(row)}
             </Link>

@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Callable
+from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
@@ -293,6 +294,34 @@ add_list(
 )  # fmt: skip
 
 
+@rate.command("show")
+@click.argument("currency")
+@click.argument("into")
+@click.option(
+    "--day", type=click.DateTime(["%Y-%m-%d"]), help="Such as 2026-03-31; today without it."
+)
+@json_option
+@pass_session
+def rate_show(
+    session: Session, currency: str, into: str, day: datetime | None, as_json: bool
+) -> None:
+    """What one unit of a currency is worth on a day, as the checks take it.
+
+    Example: veridox rate show EUR GBP --day 2026-11-05
+    """
+    row = session.client.masterdata.rate(currency, into, day.date() if day else None)
+    if as_json:
+        print_json(row)
+        return
+    pairs(
+        [
+            (f"1 {row['currency']}", f"{Decimal(row['rate']).normalize():f} {row['into']}"),
+            ("rate of", row["day"]),
+            ("source", row["source"]),
+        ]
+    )
+
+
 @click.group()
 def books() -> None:
     """What stands in the ledgers' books."""
@@ -310,3 +339,32 @@ add_list(
     filters=(("search", "Number of the vendor or of the ledger."), ("vendor", "Vendor code."),
              ("ledger", "Only of this ledger.")),
 )  # fmt: skip
+
+
+@books.command("show")
+@click.argument("booked_as")
+@click.option("--ledger", default="", help="Where several ledgers have the number.")
+@json_option
+@pass_session
+def books_show(session: Session, booked_as: str, ledger: str, as_json: bool) -> None:
+    """What stands in the books under a number, and the document that it came from."""
+    row = session.client.books.get(booked_as, ledger=ledger)
+    if as_json:
+        print_json(row)
+        return
+    open_amount = row["open_amount"]
+    pairs(
+        [
+            ("booked as", row["booked_as"]),
+            ("ledger", row["ledger"]),
+            ("vendor", f"{row['vendor']} {row['vendor_name']}"),
+            ("entity", row["entity"]),
+            (row["kind"], row["number"]),
+            ("issued", row["issue_date"]),
+            ("total", f"{plain(row['gross_total'])} {row['currency']}"),
+            ("open", f"{plain(open_amount)} {row['currency']}" if open_amount else "not told"),
+            ("order", row["order_number"]),
+            ("document", str(row["document"] or "not posted from here")),
+            ("gone", moment(row["gone_at"])),
+        ]
+    )

@@ -4,6 +4,7 @@ import builtins
 import json
 import time
 from collections.abc import Callable, Iterator, Mapping
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -89,6 +90,15 @@ class MasterData:
         """The columns that a table of a kind may have."""
         found = self._transport.send("GET", "/masterdata/columns", params={"what": what})
         answer: list[dict[str, Any]] = found.json()
+        return answer
+
+    def rate(self, currency: str, into: str, day: date | None = None) -> dict[str, Any]:
+        """What one unit of a currency is worth on a day, today without one: `rate`, the `day` that
+        it is of, and its `source`."""
+        wanted = {"day": day.isoformat()} if day else {}
+        answer: dict[str, Any] = self._transport.send(
+            "GET", f"/rates/{currency}/{into}", params=wanted
+        ).json()
         return answer
 
     def loads(self, what: str | None = None) -> Iterator[dict[str, Any]]:

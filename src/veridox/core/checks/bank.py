@@ -7,6 +7,7 @@ from veridox.core.checks.table import check
 from veridox.core.extract.checksums import iban_holds
 from veridox.core.facts import Facts
 from veridox.core.findings import VENDORS, Code, Finding, Weight
+from veridox.core.findings.wording import counted
 from veridox.core.matching import VendorAccount, account_key, called_like
 from veridox.core.matching.vendors import ALIKE, NAME_THRESHOLD, names_alike
 
@@ -104,11 +105,15 @@ def _recent(facts: Facts, account: VendorAccount, stated: str) -> Iterator[Findi
         "account",
         code="bank.recent",
         message=f"The account {stated} of {facts.vendor.name} came into the master data on "
-        f"{account.since}, {days} days before this bill; "
-        f"{facts.settings.recent_days} are the limit.",
+        f"{account.since}, {_before(days)} this bill; changes of the last "
+        f"{facts.settings.recent_days} days are looked at.",
         found=account.since.isoformat(),
         difference=f"{days} days",
     )
+
+
+def _before(days: int) -> str:
+    return f"{counted(days, 'day')} before" if days else "the day of"
 
 
 @check(

@@ -3,6 +3,8 @@
 from typing import Any
 
 from django.db.models import Q
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics, views
 from rest_framework.request import Request
@@ -10,6 +12,7 @@ from rest_framework.response import Response
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.api.masterdata_shapes import (
+    BookedBillDetailSerializer,
     BookedBillSerializer,
     DayRateSerializer,
     EntitySerializer,
@@ -18,6 +21,7 @@ from veridox.service.api.masterdata_shapes import (
     ProposeSerializer,
     VendorDetailSerializer,
     VendorSerializer,
+    WorthSerializer,
 )
 from veridox.service.api.shown import IDEMPOTENCY, body_of
 from veridox.service.errors import BadInputError
@@ -30,10 +34,10 @@ from veridox.service.masterdata.models import (
     Order,
     Vendor,
 )
-from veridox.service.masterdata.queries import entity_of, order_of, vendor_of
+from veridox.service.masterdata.queries import booked_of, entity_of, order_of, rate_of, vendor_of
 from veridox.service.web.idempotency import once
 from veridox.service.web.pages import KeysetPages
-from veridox.service.web.parameters import yes_of
+from veridox.service.web.parameters import day_of, yes_of
 
 MAX_TABLE = 100 * 2**20
 SEARCH = OpenApiParameter("search", str, description="words of code, number or name")
@@ -173,6 +177,21 @@ class RateList(generics.ListAPIView):
         return rows.filter(Q(currency=currency) | Q(into=currency)) if currency else rows
 
 
+class RateDetail(views.APIView):
+    """What one unit of a currency is worth."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("day", OpenApiTypes.DATE, description="today without it")],
+        responses=WorthSerializer,
+    )
+    def get(self, request: Request, currency: str, into: str) -> Response:
+        """On a day, by the newest rate that holds; turned round or by way of a third currency."""
+        asked = request.query_params.get("day")
+        day = day_of("day", asked) if asked else timezone.localdate()
+        found = rate_of(currency.upper(), into.upper(), day)
+        return Response(WorthSerializer(found).data)
+
+
 @extend_schema(
     parameters=[SEARCH, LEDGER, OpenApiParameter("vendor", str, description="vendor code")]
 )
@@ -196,3 +215,13 @@ class BookList(generics.ListAPIView):
         if wanted.get("ledger") is not None:
             rows = rows.filter(ledger=wanted["ledger"])
         return rows
+
+
+class BookDetail(views.APIView):
+    """What stands in the books under one number."""
+
+    @extend_schema(parameters=[LEDGER], responses=BookedBillDetailSerializer)
+    def get(self, request: Request, booked_as: str) -> Response:
+        """With the document that it was posted from, where it came from here."""
+        row = booked_of(booked_as, request.query_params.get("ledger"))
+        return Response(BookedBillDetailSerializer(row).data)

@@ -1,9 +1,11 @@
 """Shapes of master data on the wire."""
 
 from typing import Any
+from uuid import UUID
 
 from rest_framework import serializers
 
+from veridox.service.documents.models import Document
 from veridox.service.masterdata.models import (
     BookedBill,
     DayRate,
@@ -137,6 +139,35 @@ class BookedBillSerializer(serializers.ModelSerializer):
             "gone_at",
         ]  # fmt: skip
         read_only_fields = fields
+
+
+class BookedBillDetailSerializer(BookedBillSerializer):
+    """The same with our own document, where it was posted from here."""
+
+    document = serializers.SerializerMethodField()
+
+    class Meta(BookedBillSerializer.Meta):
+        fields = [*BookedBillSerializer.Meta.fields, "document"]
+        read_only_fields = fields
+
+    def get_document(self, row: BookedBill) -> int | None:
+        """Its number; null where it was not posted from here."""
+        try:
+            reference = UUID(row.reference)
+        except ValueError:
+            return None
+        found = Document.objects.filter(posting=reference).values_list("pk", flat=True)
+        return found.first()
+
+
+class WorthSerializer(serializers.Serializer):
+    """What one unit of a currency is worth; `day` and `source` are of the rate."""
+
+    currency = serializers.CharField()
+    into = serializers.CharField()
+    rate = serializers.CharField(help_text="units of `into` for one of `currency`")
+    day = serializers.DateField()
+    source = serializers.CharField()
 
 
 class ImportSerializer(serializers.Serializer):

@@ -352,4 +352,7 @@ class KnownHere:
 
 
 def _money(amount: Decimal | None, currency: str) -> Money | None:
-    return None if amount is None or not currency else Money(amount=amount, currency=currency)
+    """Of a column, which has more places than most currencies."""
+    if amount is None or not currency:
+        return None
+    return Money(amount=amount, currency=currency).rounded()

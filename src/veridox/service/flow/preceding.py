@@ -71,7 +71,7 @@ def _credited(reference: str, without: Document, currency: str) -> Money:
         credits=reference, state__in=BILLED, kind=Kind.CREDIT_NOTE.value, currency=currency
     ).exclude(pk=without.pk)  # fmt: skip
     credited: Decimal | None = rows.aggregate(total=Sum("gross_total"))["total"]
-    return Money(amount=credited or Decimal(0), currency=currency)
+    return Money(amount=credited or Decimal(0), currency=currency).rounded()
 
 
 def _here(row: Document, document: Document, how: str) -> PrecedingBill:
@@ -79,7 +79,7 @@ def _here(row: Document, document: Document, how: str) -> PrecedingBill:
     return PrecedingBill(
         reference=reference,
         number=row.number,
-        total=Money(amount=row.gross_total or Decimal(0), currency=row.currency),
+        total=Money(amount=row.gross_total or Decimal(0), currency=row.currency).rounded(),
         credited=_credited(reference, document, row.currency),
         posted=row.state == State.POSTED,
         how=how,
@@ -91,7 +91,7 @@ def _in_books(row: BookedBill, document: Document, how: str) -> PrecedingBill:
     return PrecedingBill(
         reference=reference,
         number=row.number,
-        total=Money(amount=row.gross_total, currency=row.currency),
+        total=Money(amount=row.gross_total, currency=row.currency).rounded(),
         credited=_credited(reference, document, row.currency),
         posted=True,
         how=how,
