@@ -7,10 +7,12 @@ built with one seed and reported with another, and its lawful oddities count aga
 
 import time
 from collections import Counter, defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 
-from tools.errors.planted import PLANTED
+from tools.errors.rarer import EVERY
 from tools.errors.world import YEAR, World, calendar, world
 from tools.errors.year import Draft, clean, credit, deliveries, odd, on_order
 from veridox.core.checks import run_checks
@@ -30,13 +32,62 @@ BUILT_WITH = 1
 
 
 def _look(there: World, draft: Draft) -> tuple[list[Finding], str]:
-    """What stops a bill, and the vendor that it was taken for."""
+    """What is said of a bill, and the vendor that it was taken for."""
     arrived = draft.day + timedelta(days=draft.arrives)
     reading = draft.reading()
     facts = gather(there, reading, settings=SETTINGS, chosen={}, arrived=arrived, mail=draft.mail)
     if reading.kind not in POSTED_KINDS:
         return [f for f in run_checks(facts) if f.code == "kind.not_posted"], ""
-    return [f for f in run_checks(facts) if f.blocks], facts.vendor.code if facts.vendor else ""
+    return list(run_checks(facts)), facts.vendor.code if facts.vendor else ""
+
+
+@dataclass
+class Looked:
+    """A bill of the year, and what was said of it.
+
+    Attributes:
+        draft: the bill.
+        planted: which mistake was planted; empty for a lawful one.
+        found: all findings.
+    """
+
+    draft: Draft
+    planted: str
+    found: list[Finding]
+
+    @property
+    def stops(self) -> list[Finding]:
+        """Those that stop it."""
+        return [each for each in self.found if each.blocks]
+
+
+def year(count: int, seed: int) -> Iterator[Looked]:
+    """Every bill of a made-up year in its order, each looked at as the service would."""
+    there = world(seed)
+    chance = there.chance
+    bills = calendar(there, count)
+    _before_the_year(there)
+    waiting = [name for name in EVERY for _ in range(OF_EACH)]
+    chance.shuffle(waiting)
+    spoiled_at = set(chance.sample(range(count // 10, count), min(len(waiting), count // 2)))
+    for at, (day, seller) in enumerate(bills):
+        if at in spoiled_at:
+            name = waiting.pop()
+            spoiled = _spoiled(there, name, day)
+            yield Looked(spoiled, name, _look(there, spoiled)[0])
+            continue
+        for each in _lawful(there, clean(there, seller, day)):
+            found, code = _look(there, each)
+            yield Looked(each, "", found)
+            vendor = there.vendor(code) if code else None
+            there.keep(each.reading(), vendor or each.seller.record)
+
+
+def of_the_year(count: int, seed: int) -> Iterator[tuple[str, Finding]]:
+    """Number of the bill and finding, of a made-up year."""
+    for looked in year(count, seed):
+        for finding in looked.found:
+            yield str(looked.draft.values["number"]), finding
 
 
 def errors(count: int, seed: int, show: int) -> None:
@@ -47,49 +98,48 @@ def errors(count: int, seed: int, show: int) -> None:
         seed: of everything that is drawn.
         show: false stops that are printed one by one.
     """
-    there = world(seed)
-    chance = there.chance
-    stopped: dict[str, int] = defaultdict(int)
-    planted: dict[str, int] = defaultdict(int)
-    by: dict[str, Counter[str]] = defaultdict(Counter)
-    false: Counter[str] = Counter()
-    false_odd: Counter[str] = Counter()
-    odd_count: Counter[str] = Counter()
-    clean_count = 0
-    missed: list[str] = []
+    seen = _Seen()
     began = time.perf_counter()
-    bills = calendar(there, count)
-    _before_the_year(there)
-    waiting = [name for name in PLANTED for _ in range(OF_EACH)]
-    chance.shuffle(waiting)
-    spoiled_at = set(chance.sample(range(count // 10, count), len(waiting)))
-    for at, (day, seller) in enumerate(bills):
-        if at in spoiled_at:
-            name = waiting.pop()
-            spoiled = _spoiled(there, name, day)
-            planted[name] += 1
-            found, _ = _look(there, spoiled)
-            if found:
-                stopped[name] += 1
-                by[name].update({f.code for f in found})
-            else:
-                missed.append(f"{name}: {spoiled.values}")
-            continue
-        for each in _lawful(there, clean(there, seller, day)):
-            clean_count += 1
-            odd_count[each.oddity or "usual"] += 1
-            found, code = _look(there, each)
-            if found:
-                false.update(f.code for f in found)
-                false_odd[each.oddity or "usual"] += 1
-                if sum(false_odd.values()) <= show:
-                    print(f"stopped: {each.oddity or 'usual'}: {found[0].message}")
-            vendor = there.vendor(code) if code else None
-            there.keep(each.reading(), vendor or each.seller.record)
+    for looked in year(count, seed):
+        if looked.planted:
+            seen.planted_one(looked)
+        else:
+            seen.lawful_one(looked, show)
     took = time.perf_counter() - began
-    _report(planted, stopped, by, odd_count, false_odd, false, clean_count, missed)
+    _report(seen)
     each_ms = took * 1000 / count
     print(f"\nseed {seed}, built with {BUILT_WITH}; {each_ms:.2f} ms a bill, in memory")
+
+
+@dataclass
+class _Seen:
+    """What was counted."""
+
+    planted: Counter[str] = field(default_factory=Counter)
+    stopped: Counter[str] = field(default_factory=Counter)
+    by: dict[str, Counter[str]] = field(default_factory=lambda: defaultdict(Counter))
+    missed: list[str] = field(default_factory=list)
+    odd: Counter[str] = field(default_factory=Counter)
+    false_odd: Counter[str] = field(default_factory=Counter)
+    false: Counter[str] = field(default_factory=Counter)
+
+    def planted_one(self, looked: Looked) -> None:
+        name = looked.planted
+        self.planted[name] += 1
+        if looked.stops:
+            self.stopped[name] += 1
+            self.by[name].update({finding.code for finding in looked.stops})
+        else:
+            self.missed.append(f"{name}: {looked.draft.values}")
+
+    def lawful_one(self, looked: Looked, show: int) -> None:
+        oddity = looked.draft.oddity or "usual"
+        self.odd[oddity] += 1
+        if looked.stops:
+            self.false.update(finding.code for finding in looked.stops)
+            self.false_odd[oddity] += 1
+            if sum(self.false_odd.values()) <= show:
+                print(f"stopped: {oddity}: {looked.stops[0].message}")
 
 
 def _before_the_year(there: World) -> None:
@@ -106,7 +156,7 @@ def _spoiled(there: World, name: str, day: date) -> Draft:
         draft = clean(there, there.chance.choice(list(there.every_seller.values())), day)
         if _ordered_first(name, draft):
             on_order(there, draft)
-        spoiled = PLANTED[name](there, draft)
+        spoiled = EVERY[name](there, draft)
         if spoiled is not None:
             return spoiled
 
@@ -128,19 +178,19 @@ def _lawful(there: World, draft: Draft) -> list[Draft]:
     return [draft]
 
 
-def _report(planted, stopped, by, odd_count, false_odd, false, clean_count, missed) -> None:  # type: ignore[no-untyped-def]
+def _report(seen: _Seen) -> None:
     print(f"{'planted':<34}{'of':>4}{'stopped':>9}  by")
-    for name in PLANTED:
-        codes = ", ".join(f"{code} {n}" for code, n in by[name].most_common(4))
-        print(f"{name:<34}{planted[name]:>4}{stopped[name]:>9}  {codes}")
-    every, held = sum(planted.values()), sum(stopped.values())
-    print(f"{'all ' + str(len(PLANTED)) + ' kinds':<34}{every:>4}{held:>9}  {held / every:.2%}")
+    for name in EVERY:
+        codes = ", ".join(f"{code} {n}" for code, n in seen.by[name].most_common(4))
+        print(f"{name:<34}{seen.planted[name]:>4}{seen.stopped[name]:>9}  {codes}")
+    every, held = seen.planted.total(), seen.stopped.total()
+    print(f"{'all ' + str(len(EVERY)) + ' kinds':<34}{every:>4}{held:>9}  {held / every:.2%}")
     print(f"\n{'clean':<34}{'of':>6}{'stopped':>9}")
-    for name, count in sorted(odd_count.items()):
-        print(f"{name:<34}{count:>6}{false_odd[name]:>9}")
-    wrong = sum(false_odd.values())
+    for name, count in sorted(seen.odd.items()):
+        print(f"{name:<34}{count:>6}{seen.false_odd[name]:>9}")
+    clean_count, wrong = seen.odd.total(), seen.false_odd.total()
     print(f"{'all':<34}{clean_count:>6}{wrong:>9}  {wrong / clean_count:.2%}")
-    if false:
-        print("by " + ", ".join(f"{code} {n}" for code, n in false.most_common()))
-    for each in missed[:20]:
+    if seen.false:
+        print("by " + ", ".join(f"{code} {n}" for code, n in seen.false.most_common()))
+    for each in seen.missed[:20]:
         print(f"missed: {each}")

@@ -54,7 +54,7 @@ def findings() -> str:
         lines += [f"## `{code}`", "", f"{about.title}.", "", about.why, "", about.do]
         if code in said:
             example = said[code]
-            lines += ["", f"Example, {example['document']} of the demo: “{example['message']}”"]
+            lines += ["", f"Example, {example['document']}: “{example['message']}”"]
         if about.rule:
             lines += ["", f"Rule: {about.rule}."]
         lines += [""]

@@ -126,7 +126,12 @@ def test_what_is_left_to_pay_follows_from_the_total(off, due, told):
     stated = {name: gbp(amount) for name, amount in off.items()}
     found = [f for f in run_checks(facts(amount_due=gbp(due), **stated)) if f.code == "total.due"]
     assert bool(found) is told
-    assert all(finding.weight is Weight.WARN for finding in found)
+    assert all(finding.blocks for finding in found)  # a total that is wrong never goes on
+
+
+def test_tax_in_the_currency_of_the_books_is_no_second_currency():
+    assert codes(facts(tax_total_accounting=Money.of("277.15", "EUR"))) == []
+    assert codes(facts(prepaid=Money.of("277.15", "EUR"))) == ["total.unchecked"]
 
 
 def test_lines_that_do_not_make_the_net_total_are_told():

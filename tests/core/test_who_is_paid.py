@@ -417,6 +417,14 @@ def test_a_credit_is_never_above_what_is_left(total, code):
     assert found == ([code] if code else [])
 
 
+def test_the_tax_of_a_credit_may_be_rounded_otherwise():
+    given = credit("700.01", preceding=(BILL,))
+    loose = replace(given, settings=CheckSettings(totals_within=1))
+    assert "credit.above" not in codes(loose)
+    more = credit("700.02", preceding=(BILL,))
+    assert "credit.above" in codes(replace(more, settings=CheckSettings(totals_within=1)))
+
+
 def test_a_credit_above_is_told_with_all_figures():
     (finding,) = told(credit("800.00", preceding=(BILL,)), "credit.above")
     assert (finding.expected, finding.found, finding.difference) == ("700.00", "800.00", "+100.00")

@@ -350,6 +350,16 @@ def _withheld(world: World, draft: Draft) -> bool:
     return draft.seller.record.country == "IT"
 
 
+def _tax_in_our_currency(world: World, draft: Draft) -> bool:
+    ours = draft.seller.entity.currency
+    if draft.currency == ours:
+        return False
+    rate = world.exchange(draft.currency, ours, draft.day).rate
+    tax = draft.values["tax_total"].amount * rate
+    draft.values["tax_total_accounting"] = Money(amount=round_half_up(tax, ours), currency=ours)
+    return True
+
+
 def _leading_zeros(world: World, draft: Draft) -> bool:
     begin, _, tail = draft.values["number"].rpartition("-")
     draft.values["number"] = f"{begin}-{int(tail):08}"
@@ -368,6 +378,7 @@ ODDITIES = {
     "delivery note": _no_total_of_lines, "states sum of lines": _states_lines_total,
     "prices with tax": _includes_tax, "no due date": _no_date_due, "due a day early": _day_early,
     "tax withheld": _withheld, "leading zeros": _leading_zeros,
+    "tax in our currency": _tax_in_our_currency,
 }  # fmt: skip
 KEEP_TOTALS = {"prices with tax", "prepaid", "rounded to five", "tax withheld"}
 

@@ -8,7 +8,7 @@ from veridox.core.checks.evidence import at_cell, at_field
 from veridox.core.checks.figures import amounts_of, percent_differs, signed, unit_of
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
-from veridox.core.findings import Code, Finding, Weight
+from veridox.core.findings import Code, Finding
 from veridox.core.findings.wording import counted
 from veridox.core.money import Money, round_half_up, total
 from veridox.core.reading import Reading, Row
@@ -18,8 +18,15 @@ PART_OF_LINE: Final = Decimal("0.005")
 """Rounding of a price never excuses more than this part of a line."""
 
 
+IN_THE_BOOKS = "tax_total_accounting"
+"""Is in the currency of the books (BT-111), whatever that of the bill is."""
+
+
 def _one_currency(reading: Reading) -> bool:
-    amounts = [f.value for f in reading.fields.values() if isinstance(f.value, Money)]
+    amounts = [
+        field.value for name, field in reading.fields.items()
+        if isinstance(field.value, Money) and name != IN_THE_BOOKS
+    ]  # fmt: skip
     amounts += amounts_of(reading.lines)
     return len({money.currency for money in amounts} | {reading.currency}) <= 1
 
@@ -55,14 +62,14 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
         ):
             continue
         shown = round_half_up(expected, amount.currency)
-        message = f"Line {index}: {_shown_product(row)} is {shown:f}, but {amount} is stated."
+        message = f"Line {index}: {_shown_product(row)} is {shown:,f}, but {amount} is stated."
         yield at_cell(
             row["amount"],
             f"lines[{index}].amount",
             code="line.amount",
             message=message,
             also=(f"lines[{index}].quantity", f"lines[{index}].unit_price"),
-            expected=f"{shown:f}",
+            expected=f"{shown:,f}",
             found=amount.plain(),
             difference=signed(amount.amount - shown),
             letter=message,
@@ -309,7 +316,6 @@ def total_due(facts: Facts) -> Iterator[Finding]:
         reading,
         "amount_due",
         code="total.due",
-        weight=Weight.WARN,
         message=message,
         letter=message,
         also=("prepaid", "withheld", "rounding"),

@@ -43,13 +43,13 @@ def percent_differs(
     expected = round_half_up(base.amount * percent / 100, amount.currency)
     if abs(expected - amount.amount) <= within:
         return
-    message = f"{percent.normalize():f} % of {base} is {expected:f}, but {amount} is stated."
+    message = f"{percent.normalize():f} % of {base} is {expected:,f}, but {amount} is stated."
     yield at_cell(
         row["amount"],
         name,
         code=code,
         message=message,
-        expected=f"{expected:f}",
+        expected=f"{expected:,f}",
         found=amount.plain(),
         difference=signed(amount.amount - expected),
         letter=message,

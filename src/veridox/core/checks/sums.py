@@ -167,7 +167,7 @@ def _each_rate(facts: Facts, unit: Decimal) -> Iterator[Finding]:
         if abs(base.amount - expected) <= tolerance:
             continue
         message = (
-            f"Lines, charges and allowances at {rate.normalize():f} % make {expected:f}, but tax "
+            f"Lines, charges and allowances at {rate.normalize():f} % make {expected:,f}, but tax "
             f"is charged on {base}."
         )
         yield at_cell(
@@ -175,7 +175,7 @@ def _each_rate(facts: Facts, unit: Decimal) -> Iterator[Finding]:
             f"tax_lines[{at}].base",
             code="tax.base",
             message=message,
-            expected=f"{expected:f}",
+            expected=f"{expected:,f}",
             found=base.plain(),
             difference=signed(base.amount - expected),
             letter=message,
@@ -237,7 +237,7 @@ def tax_in_books(facts: Facts) -> Iterator[Finding]:
     if abs(stated.amount - expected) <= room:
         return
     message = (
-        f"{tax} tax are {expected:f} {stated.currency} at {rate.rate.normalize():f} "
+        f"{tax} tax are {expected:,f} {stated.currency} at {rate.rate.normalize():f} "
         f"({rate.source}, {rate.day}), but {stated} is stated."
     )
     yield at_field(
@@ -246,7 +246,7 @@ def tax_in_books(facts: Facts) -> Iterator[Finding]:
         code="tax.accounting",
         weight=Weight.WARN,
         message=message,
-        expected=f"{expected:f}",
+        expected=f"{expected:,f}",
         found=stated.plain(),
         difference=signed(stated.amount - expected),
         letter=f"Of {tax} tax it states {stated}.",
