@@ -100,11 +100,15 @@ class VendorMark(models.Model):
         ]
         indexes = [
             models.Index(fields=["kind", "key"]),
-            GinIndex(
-                fields=["key"],
-                name="vendor_mark_words",
-                opclasses=["gin_trgm_ops"],
-                condition=models.Q(kind__in=["name", "domain"]),
+            # One for each: a name shares parts of words with the domains of thousands.
+            *(
+                GinIndex(
+                    fields=["key"],
+                    name=name,
+                    opclasses=["gin_trgm_ops"],
+                    condition=models.Q(kind=kind),
+                )
+                for kind, name in (("name", "vendor_other_names"), ("domain", "vendor_domains"))
             ),
         ]
 

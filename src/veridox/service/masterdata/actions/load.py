@@ -15,6 +15,7 @@ from veridox.service import storage
 from veridox.service.accounts.actors import Actor
 from veridox.service.errors import BadInputError
 from veridox.service.masterdata.actions.applying import APPLY
+from veridox.service.masterdata.bulk import MANY, room_for_indexes, settle_indexes
 from veridox.service.masterdata.columns import KINDS, Kind
 from veridox.service.masterdata.loading import Headings, Loading, headings, incoming
 from veridox.service.masterdata.models import BookedBill, Load, LoadState, Order, Vendor
@@ -120,13 +121,18 @@ def _apply(
     """In one transaction, which ends without a trace where something is wrong or only looked at."""
     for each in table.problems:
         loading.problem(each["row"], each["column"], each["message"])
+    many = len(table.lines) > MANY
     with transaction.atomic():
+        if many:
+            room_for_indexes()
         APPLY[load.what](loading, incoming(loading, found, table.rows()))
         if loading.problems or preview:
             transaction.set_rollback(True)
         else:
             _keep(load, loading)
             loaded(actor, load, loading, "imported", gone=0)
+            if many:
+                settle_indexes()
     loading.settle_wrong()
     if preview and not loading.problems:
         load.state = LoadState.PREVIEW

@@ -6,6 +6,7 @@ from typing import Any, Final
 
 from veridox.core.matching import order_key
 from veridox.service.masterdata.actions.applying.common import mark_synced, owned, vendors_by_code
+from veridox.service.masterdata.bulk import copy_in
 from veridox.service.masterdata.loading import CHANGED, CHUNK, NEW, SAME, Incoming, Loading
 from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
 
@@ -85,12 +86,12 @@ class _Chunk:
             self._order(entity, number, group)
         if self.loading.problems:
             return
-        Order.objects.bulk_create(self.new)
+        copy_in(self.new)
         if self.changed:
             Order.objects.bulk_update(self.changed, _ORDER, batch_size=500)
         if self.gone_lines:
             OrderLine.objects.filter(pk__in=self.gone_lines).delete()
-        OrderLine.objects.bulk_create(self.new_lines)
+        copy_in(self.new_lines)
         if self.changed_lines:
             OrderLine.objects.bulk_update(self.changed_lines, _LINE, batch_size=500)
 

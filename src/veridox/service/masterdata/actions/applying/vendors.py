@@ -11,6 +11,7 @@ from veridox.service.masterdata.actions.applying.common import (
     owned,
     vendors_by_code,
 )
+from veridox.service.masterdata.bulk import copy_in
 from veridox.service.masterdata.columns import VENDOR, Column
 from veridox.service.masterdata.loading import (
     CHANGED,
@@ -79,17 +80,17 @@ class _Chunk:
         self.replaced: list[int] = []
 
     def write(self) -> None:
-        Vendor.objects.bulk_create(self.new)
+        copy_in(self.new)
         if self.changed:
             Vendor.objects.bulk_update(self.changed, _WRITTEN, batch_size=500)
         if self.gone_marks:
             VendorMark.objects.filter(pk__in=self.gone_marks).delete()
         if self.named:
             VendorMark.objects.filter(pk__in=self.named).update(ours=False)
-        VendorMark.objects.bulk_create(self.new_marks)
+        copy_in(self.new_marks)
         if self.replaced:
             HeldChange.objects.filter(pk__in=self.replaced).update(state=HeldState.REPLACED)
-        HeldChange.objects.bulk_create(self.new_held)
+        copy_in(self.new_held)
 
     # -- one row
 
