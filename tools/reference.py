@@ -72,7 +72,10 @@ def findings() -> str:
 
 OPERATORS = (
     ("`and` `or` `not`", "truth values; from the left, and no further than needed"),
-    ("`==` `!=`", "two values of one type; amounts of two currencies cannot be compared"),
+    (
+        "`==` `!=`",
+        "two values of one type; amounts of two currencies by the rate of the issue date",
+    ),
     ("`<` `<=` `>` `>=`", "numbers, percentages, amounts, dates, durations"),
     ("`in` `not in`", 'one of a list in brackets: `kind in ["invoice", "credit note"]`'),
     ("`matches`", "a text like a pattern, whatever the capitals: `*` anything, `?` one character"),

@@ -69,7 +69,7 @@ def line_amounts(facts: Facts) -> Iterator[Finding]:
             code="line.amount",
             message=message,
             also=(f"lines[{index}].quantity", f"lines[{index}].unit_price"),
-            expected=f"{shown:,f}",
+            expected=f"{shown:f}",
             found=amount.plain(),
             difference=signed(amount.amount - shown),
             letter=message,

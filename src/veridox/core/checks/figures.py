@@ -49,7 +49,7 @@ def percent_differs(
         name,
         code=code,
         message=message,
-        expected=f"{expected:,f}",
+        expected=f"{expected:f}",
         found=amount.plain(),
         difference=signed(amount.amount - expected),
         letter=message,

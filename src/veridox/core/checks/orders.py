@@ -4,11 +4,12 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from veridox.core.checks.evidence import at_field
+from veridox.core.checks.order_lines import is_freight, lines_fit, not_ordered
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts, OrderTolerance
 from veridox.core.findings import ENTITIES, ORDERS, VENDORS, Code, Finding, Weight
 from veridox.core.matching import OrderRecord
-from veridox.core.money import Money, round_half_up
+from veridox.core.money import Money, round_half_up, total
 from veridox.core.reading import Kind
 
 
@@ -168,8 +169,8 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         return
     if net.currency != order.net_total.currency:
         return
-    charges = facts.reading.money("charges")
-    if charges is not None:
+    charges = _beside(facts)
+    if charges is not None and charges.currency == net.currency:
         net = net - charges
     limit = order_limit(order, facts.settings.order_total)
     together = order.invoiced + net
@@ -207,7 +208,7 @@ def order_total(facts: Facts) -> Iterator[Finding]:
 )
 def order_charges(facts: Facts) -> Iterator[Finding]:
     """`order.charges`: freight and the like stay within their own limit."""
-    order, charges = facts.order, facts.reading.money("charges")
+    order, charges = facts.order, _beside(facts)
     if order is None or charges is None or charges.currency != order.net_total.currency:
         return
     limit = Money(amount=facts.settings.order_total.charges, currency=charges.currency)
@@ -225,6 +226,18 @@ def order_charges(facts: Facts) -> Iterator[Finding]:
         difference=f"{(charges - limit).amount:+f}",
         letter=f"Charges of {charges} are billed that order {order.number} does not name.",
     )
+
+
+def _beside(facts: Facts) -> Money | None:
+    """Charges, and lines of freight that are not on the order."""
+    stated = facts.reading.money("charges")
+    if not lines_fit(facts):
+        return stated
+    lines = [amount for _, row, amount in not_ordered(facts) if is_freight(row)]
+    if not lines:
+        return stated
+    together = total(lines, lines[0].currency)
+    return together + stated if stated is not None else together
 
 
 def order_limit(order: OrderRecord, tolerance: OrderTolerance) -> Money:

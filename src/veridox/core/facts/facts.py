@@ -40,11 +40,17 @@ class OrderTolerance:
         percent: of the order's net total.
         amount: in the order's currency, None for no limit of its own.
         charges: most of freight and other charges that the order does not name.
+        price_percent, price_amount: by how much a unit price may be above the ordered one, of it
+            and in the order's currency; None for no limit of its own.
+        quantity_percent: by how much more than was ordered of a line may be billed.
     """
 
     percent: Decimal = Decimal(0)
     amount: Decimal | None = None
     charges: Decimal = Decimal(0)
+    price_percent: Decimal = Decimal(0)
+    price_amount: Decimal | None = None
+    quantity_percent: Decimal = Decimal(0)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -169,6 +175,7 @@ class Facts:
         vendor_chosen: whether a person said which vendor it is.
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
+        pairs: for each line the position of its line on the order, None where none fits.
         alike: bills that came before and may be this one, those with the same number first.
         same_total: bills of this total within ten days, this one among them.
         number_taken: whether another document has the right to post this number.
@@ -196,6 +203,7 @@ class Facts:
     vendor_chosen: bool = False
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
+    pairs: tuple[int | None, ...] = ()
     alike: tuple[Likeness, ...] = ()
     same_total: int = 1
     number_taken: bool = False

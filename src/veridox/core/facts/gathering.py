@@ -27,6 +27,7 @@ from veridox.core.matching import (
     VendorRecord,
     choose_vendor,
     likeness,
+    pair_lines,
 )
 from veridox.core.reading import Kind, Reading
 
@@ -163,6 +164,7 @@ def gather(
         vendor_contradiction=seller.contradiction,
         near_vendors=seller.near,
         order=order,
+        pairs=pair_lines(reading.lines, order.lines) if order else (),
         alike=alike,
         same_total=same_total,
         number_taken=taken,

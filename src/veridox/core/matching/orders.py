@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 
+from veridox.core.matching.lines import OrderLineRecord
 from veridox.core.money import Money
 
 
@@ -18,6 +19,7 @@ class OrderRecord:
         closed: nothing more may be billed.
         gone: the finance system does not list it any more.
         entity: code of the ordering entity.
+        lines: what was ordered; empty where only the total is known.
     """
 
     number: str
@@ -27,6 +29,7 @@ class OrderRecord:
     closed: bool = False
     gone: bool = False
     entity: str = ""
+    lines: tuple[OrderLineRecord, ...] = ()
 
 
 def order_key(number: str) -> str:

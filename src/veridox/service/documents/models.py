@@ -12,7 +12,8 @@ from veridox.service.masterdata.models import Entity, Order, Vendor
 from veridox.service.pipelines.models import PipelineVersion
 
 __all__ = [
-    "ENDED", "STATES", "WITH_PEOPLE", "Document", "ReadingVersion", "State", "Statement",
+    "ENDED", "STATES", "WITH_PEOPLE", "Document", "OrderUse", "ReadingVersion", "State",
+    "Statement",
 ]  # fmt: skip
 
 
@@ -147,6 +148,25 @@ class Statement(models.Model):
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["document", "ended_at"])]
+
+
+class OrderUse(models.Model):
+    """What one line of a bill takes of a line of its order, as they were paired at its last check.
+
+    It names the order's line by number: the line may be taken out of the order, and was billed all
+    the same. `quantity` is in the unit of the order's line, null where it cannot be told in it.
+    """
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="uses")
+    line = models.PositiveIntegerField(help_text="of the bill, from 1")
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="uses")
+    position = models.PositiveIntegerField(help_text="of the order's line")
+    quantity = models.DecimalField(max_digits=18, decimal_places=6, null=True)
+    amount = models.DecimalField(max_digits=18, decimal_places=4)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["document", "line"], name="order_use_once")]
+        indexes = [models.Index(fields=["order", "position"])]
 
 
 class ReadingVersion(models.Model):

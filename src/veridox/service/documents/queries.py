@@ -4,10 +4,11 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
-from veridox.core.matching import OrderLineRecord, pair_lines
+from veridox.core.matching import pair_lines
 from veridox.core.pipeline import Identity, Said, identity_of
 from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document, State
+from veridox.service.documents.orders import order_lines
 from veridox.service.intake.models import File
 from veridox.service.trail.models import Entry
 
@@ -65,15 +66,7 @@ def order_beside(document: Document) -> dict[str, Any] | None:
     if order is None:
         return None
     reading = current_reading(document)
-    ordered = [
-        OrderLineRecord(
-            position=line.position,
-            item_code=line.item_code,
-            description=line.description,
-            unit_price=line.unit_price,
-        )
-        for line in order.lines.all()
-    ]
+    ordered = order_lines(order, document)
     billed = Document.objects.filter(order=order).exclude(pk=document.pk).exclude(
         state__in=NOT_COUNTED
     )  # fmt: skip

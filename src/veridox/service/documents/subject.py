@@ -3,47 +3,22 @@
 from decimal import Decimal
 
 from django.conf import settings
-from django.db.models import Case, F, Sum, When
-from django.db.models.functions import Coalesce
 
 from veridox.core.facts import Facts
 from veridox.core.language import Names, Subject
 from veridox.core.language.syntax import Literal, Percent
-from veridox.core.matching import OrderRecord
-from veridox.core.money import Money
 from veridox.core.pipeline import PipelineError
 from veridox.core.pipeline.parameters import ParameterError, values_of_texts
-from veridox.core.reading import Kind
 from veridox.service.documents.columns import current_reading, findings_of
-from veridox.service.documents.models import Document, State
+from veridox.service.documents.models import Document
+from veridox.service.documents.orders import order_record
 from veridox.service.documents.queries import accepted
 from veridox.service.intake.models import File, Message
 from veridox.service.intake.names import names_of_file, names_of_files, names_of_mail
 from veridox.service.intake.sender import mail_fact
-from veridox.service.masterdata.models import Order
 from veridox.service.masterdata.records import entity_record, vendor_record
 from veridox.service.pipelines.models import PipelineRun, PipelineVersion
 from veridox.service.pipelines.queries import definition_of
-
-BILLED = (State.CLEARED, State.POSTED)
-"""States in which a bill counts against its order."""
-
-
-def order_record(order: Order, without: Document) -> OrderRecord:
-    """An order with what bills besides one document have taken of it."""
-    goods = F("net_total") - Coalesce(F("charges"), Decimal(0))
-    sign = Case(When(kind=Kind.CREDIT_NOTE.value, then=-goods), default=goods)
-    rows = Document.objects.filter(order=order, state__in=BILLED, currency=order.currency)
-    billed: Decimal | None = rows.exclude(pk=without.pk).aggregate(net=Sum(sign))["net"]
-    return OrderRecord(
-        number=order.number,
-        vendor=order.vendor.code,
-        net_total=Money(amount=order.net_total, currency=order.currency).rounded(),
-        invoiced=Money(amount=billed or Decimal(0), currency=order.currency).rounded(),
-        closed=order.closed,
-        gone=order.gone_at is not None,
-        entity=order.entity.code,
-    )
 
 
 def subject_of_document(document: Document) -> Subject:

@@ -32,8 +32,8 @@ from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
 from veridox.service.documents.models import Document
+from veridox.service.documents.orders import order_record
 from veridox.service.documents.queries import NOT_COUNTED
-from veridox.service.documents.subject import order_record
 from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.families import family_ids, family_of, of_one_company, spellings
@@ -62,7 +62,7 @@ NEAR_DOMAIN = 0.45
 NAME_FROM, LONG_NAME, LONG_NAME_FROM = 0.3, 12, 0.5
 """A letter more or less makes a short name rather another one. Long ones share words with
 thousands of others, and looking at all of these takes its time."""
-FIRST_WORD, WORD_FROM, FOUND = 4, 0.5, 0.6
+FIRST_WORD, WORD_FROM, FOUND = 4, 0.45, 0.5
 """So like it must be one of the words of a name that begins as the one looked for does. That is
 found in a third of the time, since few names share their first word; where none of those is alike
 as a whole, all words are gone by."""
@@ -166,7 +166,7 @@ class KnownHere:
         _look_from(LONG_NAME_FROM if len(name) >= LONG_NAME else NAME_FROM)
         vendors, first = self._vendors(), name.split(" ", 1)[0]
         others = VendorMark.objects.filter(kind=MarkKind.NAME)
-        if len(name) >= LONG_NAME and len(first) >= FIRST_WORD:
+        if len(first) >= FIRST_WORD:
             found = _most_alike(vendors.filter(name_key__trigram_word_similar=first), "name_key",
                                 name, "pk")  # fmt: skip
             found += _most_alike(others.filter(key__trigram_word_similar=first), "key", name,

@@ -12,8 +12,8 @@ from veridox.core.money import Money
 from veridox.core.pipeline import State
 from veridox.core.reading import Kind, Reading
 from veridox.service.documents.models import Document
+from veridox.service.documents.orders import BILLED
 from veridox.service.documents.queries import NOT_COUNTED
-from veridox.service.documents.subject import BILLED
 from veridox.service.masterdata.models import BookedBill
 
 LOOKED_BACK = timedelta(days=400)

@@ -139,10 +139,15 @@ def _fields(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] |
 def _tolerance(order: Section | None) -> OrderTolerance:
     limit = order.section("total") if order else None
     freight = order.section("freight") if order else None
+    price = order.section("price") if order else None
+    quantity = order.section("quantity") if order else None
     return OrderTolerance(
         percent=(limit.get("percent", _percent) if limit else None) or Decimal(0),
         amount=limit.get("amount", _amount) if limit else None,
         charges=(freight.get("amount", _amount) if freight else None) or Decimal(0),
+        price_percent=(price.get("percent", _percent) if price else None) or Decimal(0),
+        price_amount=price.get("amount", _amount) if price else None,
+        quantity_percent=(quantity.get("percent", _percent) if quantity else None) or Decimal(0),
     )
 
 

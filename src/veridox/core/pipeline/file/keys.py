@@ -262,13 +262,22 @@ PARTS: Final[dict[str, Keys]] = {
         "total": Key(help="by how much bills may exceed an order; the narrower limit counts",
                      shape=Below(part="check.order.total")),
         "freight": Key(help="charges beside the order", shape=Below(part="check.order.freight")),
-        "match": _not_yet("line by line, with or without goods receipts"),
-        "price": _not_yet("by how much a price may differ"),
-        "quantity": _not_yet("by how much a quantity may differ"),
+        "match": _not_yet("with or without goods receipts"),
+        "price": Key(help="by how much a unit price may be above the ordered one; the narrower "
+                     "limit counts", shape=Below(part="check.order.price")),
+        "quantity": Key(help="by how much more of a line may be billed than was ordered",
+                        shape=Below(part="check.order.quantity")),
     },
     "check.order.total": {
         "percent": Key(help="of the order's net total", shape=_NUMBER),
         "amount": Key(help="in the order's currency", shape=_NUMBER),
+    },
+    "check.order.price": {
+        "percent": Key(help="of the ordered price", shape=_NUMBER),
+        "amount": Key(help="in the order's currency", shape=_NUMBER),
+    },
+    "check.order.quantity": {
+        "percent": Key(help="of the ordered quantity", shape=_NUMBER),
     },
     "check.order.freight": {
         "amount": Key(help="most of it, in the order's currency", shape=_NUMBER),

@@ -12,6 +12,7 @@ from veridox.core.pipeline.stages.road import ROAD
 from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
+from veridox.service.documents.actions.uses import keep_uses
 from veridox.service.documents.models import ENDED, Document
 from veridox.service.documents.resubmissions import returned_before
 from veridox.service.flow.actions.fail import stop
@@ -85,6 +86,8 @@ def walk(
         if isinstance(effect, PreparePosting):
             apply(ground, effect)
     document.save()  # what follows looks at documents as they stand now
+    if result.checked is not None:
+        keep_uses(document, ground.case.facts)
     for effect in result.effects:
         if not isinstance(effect, PreparePosting):
             apply(ground, effect)
