@@ -1,3 +1,6 @@
+import random
+import time
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -34,12 +37,53 @@ def test_a_line_finds_its_line_on_the_order_or_none(line, position):
     assert pair_lines([line], ORDER) == (position,)
 
 
-def test_part_deliveries_share_a_line_and_twins_are_left_to_people():
+def test_part_deliveries_share_a_line_and_twins_take_one_each():
     salt = row(item_code="SG-SAL")
     assert pair_lines([salt, salt], ORDER) == (1, 1)
-    twins = (ORDER[1], OrderLineRecord(position=9, item_code="SG-HYD",
-             description="Hydrometer, glass, calibrated", unit_price=Decimal("31.90")))  # fmt: skip
-    assert pair_lines([row(item_code="SG-HYD")], twins) == (None,)
+    twin = replace(ORDER[1], position=9)
+    hydrometer = row(item_code="SG-HYD")
+    assert pair_lines([hydrometer, hydrometer], (ORDER[1], twin)) == (2, 9)
+    full = replace(ORDER[1], invoiced=ORDER[1].quantity)
+    assert pair_lines([hydrometer], (full, twin)) == (9,)  # of the first all is billed already
+
+
+def test_pairs_are_best_together_not_one_by_one():
+    # Alone both lines would take the first: its words are nearest to either.
+    order = (
+        OrderLineRecord(position=1, item_code="", description="Pump, 230 V, with hose",
+                        unit_price=Decimal(90)),
+        OrderLineRecord(position=2, item_code="", description="Pump, 230 V",
+                        unit_price=Decimal(70)),
+    )  # fmt: skip
+    lines = [row(description="Pump 230 V", unit_price=Decimal(70)),
+             row(description="Pump 230 V hose", unit_price=Decimal(90))]  # fmt: skip
+    assert pair_lines(lines, order) == (2, 1)
+
+
+def test_the_line_of_the_order_that_is_stated_decides():
+    assert pair_lines([row(description="Reef salt", order_line="003")], ORDER) == (3,)
+    assert pair_lines([row(order_line="77")], ORDER) == (None,)
+
+
+@pytest.mark.parametrize("alike", [False, True])
+def test_long_orders_take_their_bounded_time(alike):
+    chance = random.Random(5)
+    words = ["salt", "krill", "pump", "filter", "glass", "hose", "valve", "tank", "light"]
+    order = [
+        OrderLineRecord(
+            position=at, item_code="" if alike else f"IT-{at}", unit_price=Decimal(at),
+            description="Reef salt" if alike else f"{' '.join(chance.sample(words, 4))} {at}",
+        )
+        for at in range(1, 501)
+    ]  # fmt: skip
+    lines = [
+        row(description=line.description, item_code=line.item_code, unit_price=line.unit_price)
+        for line in order
+    ]
+    pair_lines(lines[:2], order[:2])  # what is slow to import is there
+    began = time.perf_counter()
+    assert pair_lines(lines, order) == tuple(range(1, 501))
+    assert time.perf_counter() - began < 5  # 0.2 s alone; the machine may be busy
 
 
 def test_no_lines_no_pairs():

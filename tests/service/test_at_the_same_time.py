@@ -6,6 +6,7 @@ import threading
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import timedelta
+from decimal import Decimal
 
 import pytest
 from django.db import connections, transaction
@@ -240,6 +241,31 @@ def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, mo
     assert sum(document.net_total for document in cleared) <= limit
     stopped = Document.objects.filter(state=State.AT_DESK).first()
     assert "order.total" in [finding["code"] for finding in stopped.findings]
+
+
+def test_two_bills_that_take_the_last_pieces_at_once_do_not_both_get_them(
+    installation, monkeypatch
+):
+    from veridox.service.flow.actions import advance as advancing
+
+    block = replace(bills.KRILL.lines[0], quantity=Decimal(30))  # 40 were ordered
+    documents = [
+        installation.arrive(replace(bills.KRILL, number=f"BF-L{index}", lines=(block,)))
+        for index in range(2)
+    ]
+    compute = advancing.compute
+
+    def slowly(*args):
+        threading.Event().wait(0.3)  # both have seen the order by then
+        return compute(*args)
+
+    monkeypatch.setattr(advancing, "compute", slowly)
+    together(2, lambda index: advance(SYSTEM, documents[index].pk))
+    assert sorted(Document.objects.values_list("state", flat=True)) == [
+        State.AT_DESK, State.CLEARED,
+    ]  # fmt: skip
+    stopped = Document.objects.get(state=State.AT_DESK)
+    assert "order.quantity" in [finding["code"] for finding in stopped.findings]
 
 
 def test_two_copies_of_one_bill_checked_at_once_are_posted_once(installation):

@@ -1108,7 +1108,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description With its lines. */
+        /** @description With its lines and what is open of each. */
         get: operations["orders_retrieve"];
         put?: never;
         post?: never;
@@ -2941,9 +2941,30 @@ export interface components {
         };
         /** @description A document's order; `pairs` names for each of its lines the order line's position. */
         OrderBeside: {
-            order: components["schemas"]["Order"];
+            order: components["schemas"]["OrderDetail"];
             pairs: (number | null)[];
             others: components["schemas"]["DocumentRow"][];
+        };
+        /**
+         * @description An order with its lines and what is open of each. Of a document beside its order: with what
+         *     others have taken.
+         */
+        OrderDetail: {
+            readonly number: string;
+            entity: string;
+            vendor: string;
+            vendor_name: string;
+            readonly currency: string;
+            /** Format: date */
+            readonly ordered_on: string | null;
+            readonly closed: boolean;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            /** Format: decimal */
+            readonly net_total: string;
+            readonly lines: components["schemas"]["OrderLineTaken"][];
+            /** Format: date-time */
+            readonly updated_at: string;
         };
         /** @description A line of an order. */
         OrderLine: {
@@ -2955,6 +2976,32 @@ export interface components {
             readonly unit: string;
             /** Format: decimal */
             readonly unit_price: string;
+        };
+        /** @description A line of an order with what bills have taken of it, cleared or posted ones. */
+        OrderLineTaken: {
+            readonly position: number;
+            readonly item_code: string;
+            readonly description: string;
+            /** Format: decimal */
+            quantity: string;
+            readonly unit: string;
+            /** Format: decimal */
+            unit_price: string;
+            /**
+             * Format: decimal
+             * @description how much of it, in its unit
+             */
+            invoiced: string;
+            /**
+             * Format: decimal
+             * @description ordered and not invoiced
+             */
+            open: string;
+            /**
+             * Format: decimal
+             * @description what was asked for it, without tax
+             */
+            billed: string;
         };
         /** @description The present password and the next one. */
         OwnPasswordRequest: {
@@ -6465,7 +6512,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Order"];
+                    "application/json": components["schemas"]["OrderDetail"];
                 };
             };
             default: {

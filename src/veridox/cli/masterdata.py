@@ -242,7 +242,7 @@ def _order_state(row: dict[str, Any]) -> str:
 @json_option
 @pass_session
 def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
-    """One order with its lines."""
+    """One order with its lines and what is open of each."""
     row = session.client.orders.get(number, entity=code)
     if as_json:
         print_json(row)
@@ -259,7 +259,7 @@ def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
     )
     click.echo()
     print_table(
-        ("line", "item", "description", "quantity", "unit", "price"),
+        ("line", "item", "description", "quantity", "unit", "price", "invoiced", "open"),
         (
             (
                 line["position"],
@@ -268,10 +268,12 @@ def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
                 plain(line["quantity"]).removesuffix(".00"),
                 line["unit"],
                 plain(line["unit_price"]),
+                plain(line["invoiced"]).removesuffix(".00"),
+                plain(line["open"]).removesuffix(".00"),
             )
             for line in row["lines"]
         ),
-        right=("line", "quantity", "price"),
+        right=("line", "quantity", "price", "invoiced", "open"),
     )
 
 

@@ -42,6 +42,8 @@ export default function OrderDetail() {
                       <th scope="col">Unit</th>
                       <th scope="col" className="text-right">Unit price</th>
                       <th scope="col" className="text-right">Amount</th>
+                      <th scope="col" className="text-right">Invoiced</th>
+                      <th scope="col" className="text-right">Open</th>
                     </tr>
                   </thead>
                   <tbody>
@@ -54,6 +56,8 @@ export default function OrderDetail() {
                         <td>{line.unit}</td>
                         <td className="text-right">{price(line.unit_price, data.currency)}</td>
                         <td className="text-right"><Amount value={new Big(line.quantity).times(line.unit_price).toFixed()} currency={data.currency} /></td>
+                        <td className="text-right">{quantity(line.invoiced)}</td>
+                        <td className={`text-right ${new Big(line.open).lt(0) ? "font-semibold text-amber" : ""}`}>{quantity(line.open)}</td>
                       </tr>
                     ))}
                   </tbody>

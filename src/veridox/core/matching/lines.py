@@ -57,6 +57,11 @@ class OrderLineRecord:
         return self.quantity * self.unit_price
 
     @property
+    def open(self) -> Decimal:
+        """What was ordered and nobody bills yet; below zero where more was billed."""
+        return self.quantity - self.invoiced
+
+    @property
     def by_amount(self) -> bool:
         """Whether one thing was ordered for a sum: a service, a blanket order, billed in parts."""
         return self.quantity == 1

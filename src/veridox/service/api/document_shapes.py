@@ -7,7 +7,7 @@ from rest_framework import serializers
 
 from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
-from veridox.service.api.masterdata_shapes import OrderSerializer
+from veridox.service.api.masterdata_shapes import OrderDetailSerializer
 from veridox.service.desk.queries import ACTS, by_two, hindrance, may
 from veridox.service.documents.models import Document, ReadingVersion
 from veridox.service.documents.queries import accepted
@@ -401,7 +401,7 @@ class PageWordsSerializer(PageShapeSerializer):
 class OrderBesideSerializer(serializers.Serializer):
     """A document's order; `pairs` names for each of its lines the order line's position."""
 
-    order = OrderSerializer()
+    order = OrderDetailSerializer()
     pairs = serializers.ListField(child=serializers.IntegerField(allow_null=True))
     others = DocumentRowSerializer(many=True)
 

@@ -240,10 +240,11 @@ class DocumentOrder(views.APIView):
     def get(self, request: Request, pk: int) -> Response:
         """With the pairing of lines, and what else was billed on the order."""
         del request
-        found = order_beside(document_of(pk))
+        document = document_of(pk)
+        found = order_beside(document)
         if found is None:
             raise NotThereError(f"document {pk} is matched to no order")
-        return Response(OrderBesideSerializer(found).data)
+        return Response(OrderBesideSerializer(found, context={"without": document}).data)
 
 
 class DocumentWhy(views.APIView):

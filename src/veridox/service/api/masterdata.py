@@ -17,6 +17,7 @@ from veridox.service.api.masterdata_shapes import (
     DayRateSerializer,
     EntitySerializer,
     HeldChangeSerializer,
+    OrderDetailSerializer,
     OrderSerializer,
     ProposeSerializer,
     VendorDetailSerializer,
@@ -153,12 +154,12 @@ class OrderDetail(views.APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("entity", str, description="entity code")],
-        responses=OrderSerializer,
+        responses=OrderDetailSerializer,
     )
     def get(self, request: Request, number: str) -> Response:
-        """With its lines."""
+        """With its lines and what is open of each."""
         order = order_of(number, request.query_params.get("entity"))
-        return Response(OrderSerializer(order).data)
+        return Response(OrderDetailSerializer(order).data)
 
 
 @extend_schema(parameters=[OpenApiParameter("currency", str, description="ISO 4217")])

@@ -3,9 +3,11 @@
 from typing import Any
 from uuid import UUID
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from veridox.service.documents.models import Document
+from veridox.service.documents.orders import order_lines
 from veridox.service.masterdata.models import (
     BookedBill,
     DayRate,
@@ -114,6 +116,39 @@ class OrderSerializer(serializers.ModelSerializer):
             "gone_at", "net_total", "lines", "updated_at",
         ]  # fmt: skip
         read_only_fields = fields
+
+
+class OrderLineTakenSerializer(OrderLineSerializer):
+    """A line of an order with what bills have taken of it, cleared or posted ones."""
+
+    quantity = serializers.DecimalField(max_digits=18, decimal_places=6)
+    unit_price = serializers.DecimalField(max_digits=18, decimal_places=6)
+    invoiced = serializers.DecimalField(
+        max_digits=18, decimal_places=6, help_text="how much of it, in its unit"
+    )
+    open = serializers.DecimalField(
+        max_digits=18, decimal_places=6, help_text="ordered and not invoiced"
+    )
+    billed = serializers.DecimalField(
+        max_digits=18, decimal_places=4, help_text="what was asked for it, without tax"
+    )
+
+    class Meta(OrderLineSerializer.Meta):
+        fields = [*OrderLineSerializer.Meta.fields, "invoiced", "open", "billed"]
+        read_only_fields = fields
+
+
+class OrderDetailSerializer(OrderSerializer):
+    """An order with its lines and what is open of each. Of a document beside its order: with what
+    others have taken."""
+
+    lines = serializers.SerializerMethodField()
+
+    @extend_schema_field(OrderLineTakenSerializer(many=True))
+    def get_lines(self, row: Order) -> Any:
+        """Summed anew from all bills."""
+        taken = order_lines(row, self.context.get("without"))
+        return OrderLineTakenSerializer(taken, many=True).data
 
 
 class DayRateSerializer(serializers.ModelSerializer):
