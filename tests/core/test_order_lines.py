@@ -1,6 +1,7 @@
 """A bill against its order, line by line: one row for each way in which it may differ."""
 
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal
 
 import pytest
@@ -9,8 +10,9 @@ from tests.core.test_checks import VENDOR, facts, gbp, line
 from veridox.core.checks import run_checks
 from veridox.core.checks.order_lines import is_freight, taken
 from veridox.core.facts import CheckSettings, OrderTolerance
+from veridox.core.language import Subject, compile_condition, evaluate, values_of
 from veridox.core.locales.units import times
-from veridox.core.matching import OrderLineRecord, OrderRecord, pair_lines
+from veridox.core.matching import OrderLineRecord, OrderRecord, Raised, pair_lines
 from veridox.core.money import Money
 from veridox.core.reading import Field, Kind
 
@@ -207,3 +209,46 @@ def test_what_a_bill_takes_is_in_the_unit_of_the_order():
                    unit="pallet")  # fmt: skip
     ((_, quantity),) = taken(given(unknown, order=(feed,)))
     assert quantity == 525  # what its amount buys at the ordered price
+
+
+# -- the order's date
+
+
+@pytest.mark.parametrize(("ordered", "raised", "code", "blocks"), [
+    (date(2026, 11, 1), Raised.BEFORE, None, None),
+    (date(2026, 11, 5), Raised.SAME_DAY, "order.same_day", False),
+    (date(2026, 11, 9), Raised.AFTERWARDS, "order.raised_afterwards", False),
+    (None, None, None, None),
+])  # fmt: skip
+def test_orders_come_before_their_bills(ordered, raised, code, blocks):
+    there = given(krill("1", "42.00"))
+    there = replace(there, order=replace(there.order, ordered_on=ordered))
+    assert there.raised is raised
+    found = told(there, "order.same_day", "order.raised_afterwards")
+    assert [(each.code, each.blocks) for each in found] == ([(code, blocks)] if code else [])
+
+
+def test_an_order_that_was_raised_afterwards_is_told_with_both_days():
+    there = given(krill("1", "42.00"))
+    late = replace(there, order=replace(there.order, ordered_on=date(2026, 11, 9)))
+    (finding,) = told(late, "order.raised_afterwards")
+    assert finding.message == "Order PO-1 is of 2026-11-09, 4 days after the bill of 2026-11-05."
+    assert finding.difference == "+4"
+    credit = replace(late, reading=replace(late.reading, kind=Kind.CREDIT_NOTE))
+    assert told(credit, "order.raised_afterwards") == []
+
+
+def test_a_bill_without_an_order_has_none_and_one_of_an_unknown_order_nobody_knows():
+    there = facts()
+    assert replace(there, order=None).raised is None  # it names one
+    without = facts(without=("order_number",))
+    assert replace(without, order=None).raised is Raised.NONE
+
+
+def test_rules_may_ask_when_the_order_was_raised():
+    there = given(krill("1", "42.00"))
+    late = replace(there, order=replace(there.order, ordered_on=date(2026, 11, 9)))
+    asked = compile_condition('order.raised == "raised afterwards"')
+    assert evaluate(asked, values_of(Subject(facts=late))) is True
+    assert evaluate(asked, values_of(Subject(facts=replace(there, order=None, reading=facts(
+        without=("order_number",)).reading)))) is False  # fmt: skip

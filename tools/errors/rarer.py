@@ -3,6 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 
+from tools.errors.order_lines import ORDER_LINES
 from tools.errors.planted import PLANTED, Spoil
 from tools.errors.world import MEERHAUS, TRUST, World, tax_id
 from tools.errors.year import Draft, on_order
@@ -127,5 +128,5 @@ RARER: dict[str, Spoil] = {
     "no net total": _net_is_not_stated,
 }  # fmt: skip
 
-EVERY: dict[str, Spoil] = {**PLANTED, **RARER}
+EVERY: dict[str, Spoil] = {**PLANTED, **RARER, **ORDER_LINES}
 """All kinds, by what was done."""

@@ -7,7 +7,7 @@ from typing import Any
 
 from tools.errors.world import CURRENCY, TRUST, Seller, World
 from veridox.core.facts import MailFact
-from veridox.core.matching import OrderRecord, SenderFact
+from veridox.core.matching import OrderLineRecord, OrderRecord, SenderFact
 from veridox.core.money import Money, round_half_up
 from veridox.core.reading import Field, Kind, Reading
 
@@ -150,6 +150,29 @@ def clean(world: World, seller: Seller, day: date) -> Draft:
     return draft
 
 
+def ordered(draft: Draft, room: Decimal = Decimal(1)) -> tuple[OrderLineRecord, ...]:
+    """What was ordered, where the bill bills just this; with `room` so many times as much of it.
+
+    Prices are what is really charged: of a hundred, with discounts, without tax.
+    """
+    with_tax = draft.oddity == "prices with tax"
+    # A little less was agreed: each thing at a little less.
+    cheaper = room if Decimal("0.9") < room < 1 else Decimal(1)
+    found = []
+    for at, line in enumerate(draft.lines, start=1):
+        quantity, amount = line.get("quantity") or Decimal(1), line["amount"].amount
+        if with_tax:
+            amount = amount * 100 / (100 + line.get("tax_rate", draft.seller.rate))
+        if not quantity or amount < 0:
+            continue
+        found.append(OrderLineRecord(
+            position=at, item_code=str(line.get("item_code") or ""),
+            description=str(line["description"]), unit_price=cheaper * amount / quantity,
+            quantity=quantity * room / cheaper,
+        ))  # fmt: skip
+    return tuple(found)
+
+
 def on_order(world: World, draft: Draft, *, room: str = "1") -> OrderRecord:
     """Give the bill an order that has room for it."""
     net = draft.values["net_total"]
@@ -158,7 +181,7 @@ def on_order(world: World, draft: Draft, *, room: str = "1") -> OrderRecord:
         number=f"PO-{len(world.orders) + 1:05}", vendor=draft.seller.record.code,
         net_total=Money(amount=(net.amount - charges) * Decimal(room), currency=net.currency),
         invoiced=Money(amount=Decimal(0), currency=net.currency),
-        entity=draft.seller.entity.code,
+        entity=draft.seller.entity.code, lines=ordered(draft, Decimal(room)),
     )  # fmt: skip
     world.orders[order.number] = order
     draft.values["order_number"] = order.number

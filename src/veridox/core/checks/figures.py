@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from veridox.core.checks.evidence import at_cell
 from veridox.core.findings import Finding
-from veridox.core.money import Money, minor_unit, round_half_up
+from veridox.core.money import Money, minor_unit, round_half_up, total
 from veridox.core.reading import Reading, Row
 from veridox.core.reading.reading import cell_money
 
@@ -23,6 +23,19 @@ def unit_of(reading: Reading) -> Decimal | None:
 def amounts_of(rows: Iterable[Row]) -> list[Money]:
     """The amounts of rows that state one."""
     return [money for row in rows if (money := cell_money(row, "amount"))]
+
+
+def prices_include_tax(reading: Reading) -> bool:
+    """Whether its lines add up to the total with tax, and not to the net one."""
+    net, gross = reading.money("net_total"), reading.money("gross_total")
+    if net is None or gross is None or net == gross or net.currency != gross.currency:
+        return False
+    amounts = amounts_of(reading.lines)
+    if not amounts or {each.currency for each in amounts} != {gross.currency}:
+        return False
+    within = minor_unit(gross.currency) * len(amounts)
+    summed = total(amounts, gross.currency)
+    return summed.within(gross, within) and not summed.within(net, within)
 
 
 def percent_differs(

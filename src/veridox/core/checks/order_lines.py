@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from veridox.core.checks.evidence import at_cell
-from veridox.core.checks.figures import signed
+from veridox.core.checks.figures import prices_include_tax, signed
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import ORDERS, Code, Finding, Weight
@@ -67,13 +67,28 @@ def billed_lines(facts: Facts) -> list[Billed]:
     if facts.order is None:
         return []
     ordered = {line.position: line for line in facts.order.lines}
-    found = []
+    found, with_tax = [], prices_include_tax(facts.reading)
     for at, (row, position) in enumerate(zip(facts.reading.lines, facts.pairs, strict=False), 1):
         amount, line = cell_money(row, "amount"), ordered.get(position or 0)
         if line is None or amount is None:
             continue
+        if with_tax:
+            amount = _without_tax(facts, row, amount)
         found.append(Billed(at=at, row=row, line=line, amount=amount, quantity=_in(row, line)))
     return found
+
+
+def _without_tax(facts: Facts, row: Row, amount: Money) -> Money:
+    """Of a line whose price includes tax: at its own rate, else as the totals are to each other."""
+    rate = cell_number(row, "tax_rate")
+    net, gross = facts.reading.money("net_total"), facts.reading.money("gross_total")
+    if rate is not None:
+        share = Decimal(100) / (100 + rate)
+    elif net is not None and gross is not None and gross.amount:
+        share = net.amount / gross.amount
+    else:
+        return amount
+    return Money(amount=amount.amount * share, currency=amount.currency).rounded()
 
 
 def _in(row: Row, line: OrderLineRecord) -> Decimal | None:
@@ -221,8 +236,9 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
     room = ordered * within.price_percent / 100
     if within.price_amount is not None:
         room = min(room, within.price_amount) if within.price_percent else within.price_amount
-    # A line's amount is rounded: a price that is taken from it may be off by its share.
-    share = minor_unit(billed.amount.currency) / 2 / abs(billed.quantity or Decimal(1))
+    # A line's amount is rounded, twice where tax is taken out of it: a price that is taken from it
+    # may be off by its share.
+    share = minor_unit(billed.amount.currency) / abs(billed.quantity or Decimal(1))
     limit = ordered + room
     if abs(price - ordered) <= share or ordered < price <= limit + share:
         return
@@ -251,7 +267,8 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
 
 
 def _plain(number: Decimal) -> str:
-    """With two places at least, and no zeros beyond them."""
+    """With two places at least and six at most, and no zeros beyond them."""
+    number = number.quantize(Decimal("0.000001"))
     places = max(2, -int(number.normalize().as_tuple().exponent))
     return f"{number:,.{places}f}"
 

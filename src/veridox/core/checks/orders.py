@@ -3,12 +3,13 @@
 from collections.abc import Iterator
 from decimal import Decimal
 
-from veridox.core.checks.evidence import at_field
+from veridox.core.checks.evidence import Details, at_field
 from veridox.core.checks.order_lines import is_freight, lines_fit, not_ordered
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts, OrderTolerance
 from veridox.core.findings import ENTITIES, ORDERS, VENDORS, Code, Finding, Weight
-from veridox.core.matching import OrderRecord
+from veridox.core.findings.wording import counted
+from veridox.core.matching import OrderRecord, Raised
 from veridox.core.money import Money, round_half_up, total
 from veridox.core.reading import Kind
 
@@ -143,6 +144,54 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             expected=order.net_total.currency,
             found=reading.currency,
         )
+
+
+@check(
+    place=185,
+    needs=("order",),
+    codes={
+        "order.raised_afterwards": Code(
+            title="The order was raised after the bill",
+            why="An order that follows its bill decides nothing any more; somebody bought first "
+            "and asked later.",
+            do="Ask whoever ordered why; nothing is to be done for this bill.",
+            lowered=True,
+        ),
+        "order.same_day": Code(
+            title="Order and bill are of the same day",
+            why="Some orders are raised only once the bill is there.",
+            do="Nothing, unless it happens often.",
+            lowered=True,
+        ),
+    },
+)
+def order_came_first(facts: Facts) -> Iterator[Finding]:
+    """`order.raised_afterwards`, `order.same_day`: the order's day against the issue date."""
+    order, issued = facts.order, facts.issued
+    if order is None or order.ordered_on is None or issued is None:
+        return
+    if facts.reading.kind is Kind.CREDIT_NOTE or facts.raised not in (
+        Raised.AFTERWARDS, Raised.SAME_DAY,
+    ):  # fmt: skip
+        return
+    days = (order.ordered_on - issued).days
+    details: Details = {
+        "also": ("order_number",),
+        "expected": issued.isoformat(),
+        "found": order.ordered_on.isoformat(),
+        "about": f"order {order.number}",
+    }
+    reading, said = facts.reading, f"Order {order.number} is of {order.ordered_on}"
+    if days:
+        details |= {"weight": Weight.WARN, "difference": f"+{days}"}
+        after = f"{said}, {counted(days, 'day')} after the bill of {issued}."
+        yield at_field(
+            reading, "issue_date", code="order.raised_afterwards", message=after, **details
+        )
+    else:
+        details |= {"weight": Weight.NOTE}
+        same = f"{said}, as the bill is."
+        yield at_field(reading, "issue_date", code="order.same_day", message=same, **details)
 
 
 @check(

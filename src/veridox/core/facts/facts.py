@@ -10,6 +10,7 @@ from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
     Likeness,
     OrderRecord,
+    Raised,
     SenderFact,
     VendorMatch,
     VendorRecord,
@@ -244,6 +245,20 @@ class Facts:
         if source not in worth or target not in worth:
             return None
         return worth[target] / worth[source]
+
+    @property
+    def raised(self) -> Raised | None:
+        """When the order was raised, seen from the issue date; None where a day is not known, or
+        the order that is named is not."""
+        if self.order is None:
+            named = self.reading.text("order_number") is not None
+            return None if named else Raised.NONE
+        if self.order.ordered_on is None or self.issued is None:
+            return None
+        days = (self.order.ordered_on - self.issued).days
+        if days == 0:
+            return Raised.SAME_DAY
+        return Raised.AFTERWARDS if days > 0 else Raised.BEFORE
 
     @property
     def taxed_on(self) -> date | None:

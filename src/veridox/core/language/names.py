@@ -9,6 +9,7 @@ from veridox.core.facts import Facts
 from veridox.core.findings import Finding
 from veridox.core.language.functions import Calls
 from veridox.core.language.syntax import Literal, Percent, Type
+from veridox.core.matching import Raised
 from veridox.core.readers.mail.content import MailKind
 from veridox.core.reading import FIELDS, FieldType, Kind
 from veridox.core.tax import Treatment
@@ -225,6 +226,9 @@ TABLE: Final[dict[str, NameRow]] = dict((
           lambda f: f.order.number if f.order else None),
     _ours("order.net_total", Type.MONEY, "the order's net total", "what was ordered, without tax",
           lambda f: f.order.net_total if f.order else None),
+    _ours("order.raised", Type.TEXT, "when the order was raised",
+          "when the order was raised, seen from the issue date",
+          lambda f: f.raised.value if f.raised else None, *(each.value for each in Raised)),
     _around("pipeline", Scope.RUN, "the pipeline", "name of the pipeline"),
     _around("run.number", Scope.RUN, "the run", "number of the run", Type.NUMBER),
     _around("run.began", Scope.RUN, "the day the run began", "day on which the run began",

@@ -15,7 +15,7 @@ from veridox.core.matching.duplicates import (
     runs_on,
 )
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
-from veridox.core.matching.orders import OrderRecord, order_key
+from veridox.core.matching.orders import OrderRecord, Raised, order_key
 from veridox.core.matching.records import (
     PUBLIC_DOMAINS,
     SenderFact,
@@ -50,6 +50,7 @@ __all__ = [
     "Likeness",
     "OrderLineRecord",
     "OrderRecord",
+    "Raised",
     "SenderFact",
     "Terms",
     "VendorAccount",

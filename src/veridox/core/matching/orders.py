@@ -2,6 +2,8 @@
 
 import re
 from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
 
 from veridox.core.matching.lines import OrderLineRecord
 from veridox.core.money import Money
@@ -19,6 +21,7 @@ class OrderRecord:
         closed: nothing more may be billed.
         gone: the finance system does not list it any more.
         entity: code of the ordering entity.
+        ordered_on: the day of the order; None when not known.
         lines: what was ordered; empty where only the total is known.
     """
 
@@ -29,7 +32,17 @@ class OrderRecord:
     closed: bool = False
     gone: bool = False
     entity: str = ""
+    ordered_on: date | None = None
     lines: tuple[OrderLineRecord, ...] = ()
+
+
+class Raised(StrEnum):
+    """When an order was raised, seen from the bill: the control that orders come first."""
+
+    BEFORE = "before"
+    SAME_DAY = "same day"
+    AFTERWARDS = "raised afterwards"
+    NONE = "no order raised"
 
 
 def order_key(number: str) -> str:

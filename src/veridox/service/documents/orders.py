@@ -30,6 +30,7 @@ def order_record(order: Order, without: Document) -> OrderRecord:
         closed=order.closed,
         gone=order.gone_at is not None,
         entity=order.entity.code,
+        ordered_on=order.ordered_on,
         lines=order_lines(order, without),
     )
 
