@@ -90,6 +90,22 @@ BLOCKED = _bill(m.ORLA, "OP-118", 20, _line("Signs, car park", "6", "each", "85.
 FORGED = _bill(m.SEAGRASS, "SC-4480", 23, _line("Coffee machine service", "1", "job", "390.00"))
 LOOKALIKE = _bill(m.TARNSEY, "TW-90211", 23, _line("Water, sea lion pool", "310", "m3", "1.85"),
                   tax_rate=Decimal(0), remark="Zero-rated supply of water")  # fmt: skip
+_SQUID = OrderLine(item="BF-SQD", description="Squid, whole, 5 kg carton", quantity=Decimal(8),
+                   unit="carton", price=Decimal("38.75"))  # fmt: skip
+PART = _bill(m.BRINEFOLD, "BF-2026-0431", 16, _SQUID, order="PO-26-0104")
+"""Eight of the twenty cartons: a part delivery, which goes through."""
+TOO_MANY = _bill(m.BRINEFOLD, "BF-2026-0438", 20, replace(_SQUID, quantity=Decimal(14)),
+                 order="PO-26-0104")  # fmt: skip
+DEARER = _bill(m.BRINEFOLD, "BF-2026-0440", 21,
+               replace(_SQUID, quantity=Decimal(4), price=Decimal("42.00")),
+               order="PO-26-0104")  # fmt: skip
+NOT_ORDERED = _bill(m.BRINEFOLD, "BF-2026-0444", 23, replace(_SQUID, quantity=Decimal(2)),
+                    _line("Krill oil, 1 l", "3", "bottle", "27.40"),
+                    order="PO-26-0104")  # fmt: skip
+AFTERWARDS = _bill(m.KESTREL, "KA-8102", 13, OrderLine(
+    item="KA-PNL", description="Acrylic panel 20 mm, cut to size", quantity=Decimal(2),
+    unit="each", price=Decimal("410.00")), order="PO-26-0105")  # fmt: skip
+"""The order was raised a week later."""
 FREIGHT = _bill(m.SIEBENMEER, "SL-55302", 23,
                 _line("Fracht Nordfleet", "1", "Tour", "240.00"))  # fmt: skip
 
@@ -111,6 +127,11 @@ CASES = (
     Case(mail=_mail(CLEAN), codes=()),
     Case(mail=_mail(POWER), codes=()),
     Case(mail=_mail(FREIGHT, "window"), codes=()),
+    Case(mail=_mail(PART), codes=()),
+    Case(mail=_mail(TOO_MANY), codes=("order.quantity",)),
+    Case(mail=_mail(DEARER), codes=("order.price",)),
+    Case(mail=_mail(NOT_ORDERED), codes=("order.extra_line",)),
+    Case(mail=_mail(AFTERWARDS), codes=("order.raised_afterwards",)),
     Case(mail=_mail(ACCOUNT), codes=("bank.changed",)),
     Case(mail=_mail(PAYEE), codes=("payee.other",)),
     Case(mail=_mail(RETYPED), codes=("duplicate.near",)),
@@ -131,4 +152,4 @@ CASES = (
     Case(mail=_mail(FORGED), codes=("sender.unproven",), forged_by="bulk@parcelmailer.example"),
     Case(mail=_mail(LOOKALIKE, sender=_IMPOSTOR), codes=("sender.lookalike",)),
 )
-"""Each file of the list is one bill; the first three go straight through."""
+"""Each file of the list is one bill; those without codes go straight through."""

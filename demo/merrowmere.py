@@ -215,6 +215,9 @@ ORDERS = (
     Order(number="PO-26-0104", entity="aquarium-trust", vendor="V1001", currency="GBP",
           ordered_on="2026-10-26", lines=_lines(
               ("BF-SQD", "Squid, whole, 5 kg carton", "20", "carton", "38.75"),)),
+    Order(number="PO-26-0105", entity="aquarium-trust", vendor="V1004", currency="GBP",
+          ordered_on="2026-11-20", lines=_lines(
+              ("KA-PNL", "Acrylic panel 20 mm, cut to size", "2", "each", "410.00"),)),
     Order(number="PO-26-0201", entity="meerhaus", vendor="V2001", currency="EUR",
           ordered_on="2026-10-06", lines=_lines(
               ("KT-4410", "Eiweißabschäumer Rotor 44", "2", "Stück", "618.00"),

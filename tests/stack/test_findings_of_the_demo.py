@@ -7,7 +7,7 @@ from demo.mails import send
 from tests.stack.running import until
 
 pytestmark = pytest.mark.stack
-ONLY_WARN = {"terms.shorter", "date.closed"}
+ONLY_WARN = {"terms.shorter", "date.closed", "order.raised_afterwards"}
 
 
 @pytest.fixture(scope="module")

@@ -221,7 +221,7 @@ function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit
   const values: Record<string, string> = {
     item_code: line.item_code,
     description: line.description,
-    quantity: new Big(line.invoiced).eq(0) ? quantity(line.quantity) : `${quantity(line.open)} of ${quantity(line.quantity)} open`,
+    quantity: new Big(line.invoiced).eq(0) ? quantity(line.quantity) : `${quantity(line.open)} left`,
     unit: line.unit,
     unit_price: price(line.unit_price, beside.order.currency),
   };
@@ -236,7 +236,7 @@ function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit
   return (
     <div role="row" style={tracks} className="grid bg-ground text-[13px] text-ink-soft">
       {specs.map((spec) => (
-        <div role="cell" key={spec.name} className={`truncate px-1.5 py-1 ${RIGHT.includes(spec.type) ? "text-right" : ""} ${off[spec.name] ? "font-semibold text-amber" : ""}`} title={off[spec.name] ? (spec.name === "quantity" ? `more than is open: ${values[spec.name]}` : "more than was ordered") : values[spec.name]}>
+        <div role="cell" key={spec.name} className={`truncate px-1.5 py-1 ${RIGHT.includes(spec.type) ? "text-right" : ""} ${off[spec.name] ? "font-semibold text-amber" : ""}`} title={spec.name === "quantity" ? `${quantity(line.quantity)} ordered, ${quantity(line.invoiced)} on other bills` : off[spec.name] ? "more than was ordered" : values[spec.name]}>
           {off[spec.name] ? "! " : ""}
           {values[spec.name]}
         </div>

@@ -50,7 +50,7 @@ export default function OrderDetail() {
                     {data.lines.map((line) => (
                       <tr key={line.position} className="border-t border-rule/70 [&>td]:px-3 [&>td]:py-1.5">
                         <td className="text-right text-ink-soft">{line.position}</td>
-                        <td>{line.item_code}</td>
+                        <td className="whitespace-nowrap">{line.item_code}</td>
                         <td>{line.description}</td>
                         <td className="text-right">{quantity(line.quantity)}</td>
                         <td>{line.unit}</td>
