@@ -102,6 +102,8 @@ DEARER = _bill(m.BRINEFOLD, "BF-2026-0440", 21,
 NOT_ORDERED = _bill(m.BRINEFOLD, "BF-2026-0444", 23, replace(_SQUID, quantity=Decimal(2)),
                     _line("Krill oil, 1 l", "3", "bottle", "27.40"),
                     order="PO-26-0104")  # fmt: skip
+NO_ORDER = _bill(m.BRINEFOLD, "BF-2026-0446", 23, replace(_SQUID, quantity=Decimal(3)))
+"""Names no order; its line and price are those of the squid's."""
 AFTERWARDS = _bill(m.KESTREL, "KA-8102", 13, OrderLine(
     item="KA-PNL", description="Acrylic panel 20 mm, cut to size", quantity=Decimal(2),
     unit="each", price=Decimal("410.00")), order="PO-26-0105")  # fmt: skip
@@ -131,6 +133,7 @@ CASES = (
     Case(mail=_mail(TOO_MANY), codes=("order.quantity",)),
     Case(mail=_mail(DEARER), codes=("order.price",)),
     Case(mail=_mail(NOT_ORDERED), codes=("order.extra_line",)),
+    Case(mail=_mail(NO_ORDER), codes=("order.missing",)),
     Case(mail=_mail(AFTERWARDS), codes=("order.raised_afterwards",)),
     Case(mail=_mail(ACCOUNT), codes=("bank.changed",)),
     Case(mail=_mail(PAYEE), codes=("payee.other",)),

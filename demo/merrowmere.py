@@ -215,9 +215,6 @@ ORDERS = (
     Order(number="PO-26-0104", entity="aquarium-trust", vendor="V1001", currency="GBP",
           ordered_on="2026-10-26", lines=_lines(
               ("BF-SQD", "Squid, whole, 5 kg carton", "20", "carton", "38.75"),)),
-    Order(number="PO-26-0105", entity="aquarium-trust", vendor="V1004", currency="GBP",
-          ordered_on="2026-11-20", lines=_lines(
-              ("KA-PNL", "Acrylic panel 20 mm, cut to size", "2", "each", "410.00"),)),
     Order(number="PO-26-0201", entity="meerhaus", vendor="V2001", currency="EUR",
           ordered_on="2026-10-06", lines=_lines(
               ("KT-4410", "Eiweißabschäumer Rotor 44", "2", "Stück", "618.00"),
@@ -234,6 +231,12 @@ ORDERS = (
               ("NW-STD", "Wasseranalyse Standard, 14 Parameter", "12", "Probe", "58.50"),
               ("NW-MIB", "Mikrobiologie Zusatz", "4", "Probe", "36.00"))),
 )  # fmt: skip
+LATE_ORDERS = (
+    Order(number="PO-26-0105", entity="aquarium-trust", vendor="V1004", currency="GBP",
+          ordered_on="2026-11-20", lines=_lines(
+              ("KA-PNL", "Acrylic panel 20 mm, cut to size", "2", "each", "410.00"),)),
+)  # fmt: skip
+"""Raised when the bill was there already; of a vendor that the ten mails are not of."""
 
 
 def _domestic(vendor: Vendor) -> list[str]:
@@ -268,7 +271,7 @@ def lists() -> dict[str, list[dict[str, Any]]]:
                   "quantity": str(line.quantity), "unit": line.unit,
                   "unit_price": str(line.price)}
                  for at, line in enumerate(o.lines, start=1)]}
-            for o in ORDERS
+            for o in (*ORDERS, *LATE_ORDERS)
         ],
         "rates": [
             {"currency": "EUR", "into": into, "day": day, "rate": rate,

@@ -35,7 +35,7 @@ def written(tmp_path, text, name="a.pipeline.yaml"):
 def test_warnings_are_told_and_do_not_fail(tmp_path):
     done = run("check", written(tmp_path, TEXT.replace("risk > 10 %", "risk >= 0 %")))
     assert done.exit_code == 0
-    assert ":28:12: warning: this condition always holds" in done.output
+    assert ":29:12: warning: this condition always holds" in done.output
     assert "is good, 1 warning" in done.output
 
 

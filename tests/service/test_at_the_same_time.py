@@ -220,20 +220,25 @@ def test_a_refusal_in_bad_weather_never_leaves_a_bill(installation):
     assert installation.ledger.bills == {}
 
 
-def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, monkeypatch):
+@pytest.fixture
+def slowly(monkeypatch):
+    """Between looking at the order and deciding time goes by: others have seen it by then."""
     from veridox.service.flow.actions import advance as advancing
 
+    compute = advancing.compute
+
+    def late(*args):
+        threading.Event().wait(0.3)
+        return compute(*args)
+
+    monkeypatch.setattr(advancing, "compute", late)
+
+
+def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, slowly):
     order = Order.objects.get(number=bills.KRILL.order)
     documents = [
         installation.arrive(replace(bills.KRILL, number=f"BF-T{index}")) for index in range(3)
     ]
-    compute = advancing.compute
-
-    def slowly(*args):
-        threading.Event().wait(0.3)  # both have seen the order by then
-        return compute(*args)
-
-    monkeypatch.setattr(advancing, "compute", slowly)
     together(3, lambda index: advance(SYSTEM, documents[index].pk))
     cleared = Document.objects.filter(state=State.CLEARED)
     assert cleared.count() >= 1
@@ -243,23 +248,12 @@ def test_two_bills_of_one_order_checked_at_once_do_not_both_fit(installation, mo
     assert "order.total" in [finding["code"] for finding in stopped.findings]
 
 
-def test_two_bills_that_take_the_last_pieces_at_once_do_not_both_get_them(
-    installation, monkeypatch
-):
-    from veridox.service.flow.actions import advance as advancing
-
+def test_two_bills_that_take_the_last_pieces_at_once_do_not_both_get_them(installation, slowly):
     block = replace(bills.KRILL.lines[0], quantity=Decimal(30))  # 40 were ordered
     documents = [
         installation.arrive(replace(bills.KRILL, number=f"BF-L{index}", lines=(block,)))
         for index in range(2)
     ]
-    compute = advancing.compute
-
-    def slowly(*args):
-        threading.Event().wait(0.3)  # both have seen the order by then
-        return compute(*args)
-
-    monkeypatch.setattr(advancing, "compute", slowly)
     together(2, lambda index: advance(SYSTEM, documents[index].pk))
     assert sorted(Document.objects.values_list("state", flat=True)) == [
         State.AT_DESK, State.CLEARED,

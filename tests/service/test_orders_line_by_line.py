@@ -129,3 +129,28 @@ def test_order_and_desk_tell_what_is_open(installation, clerk):
     assert beside["order"]["lines"][0]["open"] == "30.000000"  # without what it takes itself
     own = Document.objects.get(number="BF-1")
     assert read.get(f"/documents/{own.pk}/order").json()["order"]["lines"][0]["open"] == "40.000000"
+
+
+# -- which order may be meant
+
+
+def test_a_bill_that_names_no_order_is_told_which_may_be_meant(installation):
+    document = installation.checked(part("BF-1", 10, order=""))
+    (meant,) = document.evidence["orders"]
+    assert (meant["number"], meant["entity"]) == ("PO-26-0101", "aquarium-trust")
+    assert [each["what"] for each in meant["reasons"]] == ["lines"]
+    (finding,) = (each for each in document.findings if each["code"] == "order.missing")
+    assert finding["hint"].startswith("PO-26-0101 may be meant (80%)")
+
+
+def test_what_others_took_is_not_open_to_be_meant(installation):
+    assert installation.checked(part("BF-1", 35)).state == State.CLEARED
+    document = installation.checked(part("BF-2", 10, order=""))
+    assert document.evidence["orders"] == []
+    fitting = installation.checked(part("BF-3", 5, order=""))
+    assert [each["number"] for each in fitting.evidence["orders"]] == ["PO-26-0101"]
+
+
+def test_orders_of_others_and_closed_ones_are_never_meant(installation):
+    Order.objects.filter(number="PO-26-0101").update(closed=True)
+    assert installation.checked(part("BF-1", 10, order="")).evidence["orders"] == []

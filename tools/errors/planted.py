@@ -322,12 +322,13 @@ def _due_before(world: World, draft: Draft) -> Draft:
     return draft
 
 
-def _ordered(draft: Draft) -> bool:
+def ordered_ones(draft: Draft) -> bool:
+    """Whether the seller delivers on orders."""
     return draft.seller.record.needs_order
 
 
 def _anothers_order(world: World, draft: Draft) -> Draft | None:
-    if not _ordered(draft):
+    if not ordered_ones(draft):
         return None
     order = on_order(world, draft)
     others = [code for code in world.every_seller if code != draft.seller.record.code]
@@ -336,7 +337,7 @@ def _anothers_order(world: World, draft: Draft) -> Draft | None:
 
 
 def _over_the_order(world: World, draft: Draft) -> Draft | None:
-    if not _ordered(draft):
+    if not ordered_ones(draft):
         return None
     on_order(world, draft, room="0.5")
     return draft
@@ -344,18 +345,18 @@ def _over_the_order(world: World, draft: Draft) -> Draft | None:
 
 def _no_order(world: World, draft: Draft) -> Draft | None:
     draft.values.pop("order_number", None)
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _unknown_order(world: World, draft: Draft) -> Draft | None:
     draft.values["order_number"] = "PO-99999"
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _closed_order(world: World, draft: Draft) -> Draft | None:
     order = on_order(world, draft)
     world.orders[order.number] = replace(order, closed=True)
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _blocked_vendor(world: World, draft: Draft) -> Draft:

@@ -4,14 +4,10 @@ from dataclasses import replace
 from decimal import Decimal
 
 from tools.errors.order_lines import ORDER_LINES
-from tools.errors.planted import PLANTED, Spoil
+from tools.errors.planted import PLANTED, Spoil, ordered_ones
 from tools.errors.world import MEERHAUS, TRUST, World, tax_id
 from tools.errors.year import Draft, on_order
 from veridox.core.money import Money
-
-
-def _ordered(draft: Draft) -> bool:
-    return draft.seller.record.needs_order
 
 
 def _order_in_other_currency(world: World, draft: Draft) -> Draft | None:
@@ -21,21 +17,21 @@ def _order_in_other_currency(world: World, draft: Draft) -> Draft | None:
         order, net_total=Money(amount=order.net_total.amount, currency=other),
         invoiced=Money(amount=Decimal(0), currency=other),
     )  # fmt: skip
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _order_of_another_of_ours(world: World, draft: Draft) -> Draft | None:
     order = on_order(world, draft)
     other = MEERHAUS if draft.seller.entity is TRUST else TRUST
     world.orders[order.number] = replace(order, entity=other.code)
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _dear_freight_on_an_order(world: World, draft: Draft) -> Draft | None:
     draft.charges = [{"reason": "Freight", "amount": draft.money(Decimal(140))}]
     draft.add_up()
     on_order(world, draft)
-    return draft if _ordered(draft) else None
+    return draft if ordered_ones(draft) else None
 
 
 def _rebates_do_not_add_up(world: World, draft: Draft) -> Draft | None:

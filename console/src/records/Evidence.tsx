@@ -28,6 +28,7 @@ export interface StoredEvidence {
   vendors: { code: string; name: string; score: number; reasons: Reason[] }[];
   entity: string | null;
   entities: { code: string; name: string; score: number; reasons: Reason[] }[];
+  orders?: { number: string; entity: string; score: number; reasons: Reason[] }[];
   alike: { reference: string; number: string; in_books: boolean; exact: boolean; reasons: string[]; posted_as: string }[];
 }
 

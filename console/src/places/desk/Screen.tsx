@@ -19,6 +19,7 @@ import { Footer } from "./Footer";
 import { Header } from "./Header";
 import { LineGrid } from "./LineGrid";
 import { marksOf } from "./marks";
+import { Meant } from "./Meant";
 import { PageView } from "./PageView";
 import { Told } from "./Told";
 import { useEditing } from "./useEditing";
@@ -103,6 +104,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
                 </section>
               ) : null}
               {evidence ? <Alike document={document} alike={evidence.alike} /> : null}
+              {evidence?.orders?.length ? <Meant orders={evidence.orders} /> : null}
               <Choose document={document} unsaved={!empty} onChosen={finished} />
               {evidence ? <Evidence of={evidence} /> : null}
               <ByTwo document={document} />

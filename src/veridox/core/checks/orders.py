@@ -75,6 +75,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
                 weight=Weight.BLOCK,
                 message=f"{facts.vendor.name} delivers on orders, but no order number is stated.",
                 fields=("order_number",),
+                hint=_meant(facts),
                 letter="It names no order number of ours.",
             )
         return
@@ -86,6 +87,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             code="order.unknown",
             message=f"Order {stated} is not known.",
             found=stated,
+            hint=_meant(facts),
             letter=f"It names order {stated}, which we do not have.",
         )
         return
@@ -98,6 +100,7 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             f"not with {facts.vendor.name} ({facts.vendor.code}).",
             expected=order.vendor,
             found=facts.vendor.code,
+            hint=_meant(facts),
             letter=f"It names order {order.number}, which we did not place with you.",
         )
     if facts.entity is not None and order.entity and order.entity != facts.entity.code:
@@ -144,6 +147,15 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             expected=order.net_total.currency,
             found=reading.currency,
         )
+
+
+def _meant(facts: Facts) -> str | None:
+    """What may be meant, for whoever looks at it; None for what the code says."""
+    if not facts.near_orders:
+        return None
+    best = facts.near_orders[0]
+    why = "; ".join(str(each) for each in best.reasons)
+    return f"{best.order.number} may be meant ({best.score:.0%}): {why}."
 
 
 @check(

@@ -9,6 +9,7 @@ from veridox.core.facts.companies import EntityMatch, EntityRecord
 from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
     Likeness,
+    OrderProposal,
     OrderRecord,
     Raised,
     SenderFact,
@@ -176,6 +177,7 @@ class Facts:
         vendor_chosen: whether a person said which vendor it is.
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
+        near_orders: of this vendor that may be meant, where the one named is none of them.
         pairs: for each line the position of its line on the order, None where none fits.
         alike: bills that came before and may be this one, those with the same number first.
         same_total: bills of this total within ten days, this one among them.
@@ -204,6 +206,7 @@ class Facts:
     vendor_chosen: bool = False
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
+    near_orders: tuple[OrderProposal, ...] = ()
     pairs: tuple[int | None, ...] = ()
     alike: tuple[Likeness, ...] = ()
     same_total: int = 1

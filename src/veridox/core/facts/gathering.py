@@ -22,12 +22,14 @@ from veridox.core.matching import (
     PUBLIC_DOMAINS,
     EarlierDocument,
     Likeness,
+    OrderProposal,
     OrderRecord,
     VendorChoice,
     VendorRecord,
     choose_vendor,
     likeness,
     pair_lines,
+    propose_orders,
 )
 from veridox.core.reading import Kind, Reading
 
@@ -60,6 +62,10 @@ class Known(Protocol):
     def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
         """The order of a number as it is stated, with what other documents billed on it; of
         several in different companies that of this vendor."""
+        ...
+
+    def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
+        """The newest orders of a vendor that are not closed, with what is open of their lines."""
         ...
 
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
@@ -164,6 +170,7 @@ def gather(
         vendor_contradiction=seller.contradiction,
         near_vendors=seller.near,
         order=order,
+        near_orders=_near_orders(known, reading, vendor, order, mail.text),
         pairs=pair_lines(reading.lines, order.lines) if order else (),
         alike=alike,
         same_total=same_total,
@@ -185,6 +192,18 @@ def _holds(chosen: Mapping[str, Chosen], reading: Reading, what: str) -> str:
     """The code that a person chose, as long as the bill says what it said then; else empty."""
     choice = chosen.get(what)
     return choice.code if choice and choice.said == said_of(reading, what) else ""
+
+
+def _near_orders(
+    known: Known, reading: Reading, vendor: VendorRecord | None, order: OrderRecord | None,
+    text: str,
+) -> tuple[OrderProposal, ...]:  # fmt: skip
+    """Where the order that is named is none of this vendor's, those that may be meant."""
+    if vendor is None or (order is not None and order.vendor == vendor.code):
+        return ()
+    if reading.text("order_number") is None and not vendor.needs_order:
+        return ()
+    return propose_orders(reading, known.open_orders(vendor), text)
 
 
 def _seller(known: Known, reading: Reading, mail: MailFact, code: str) -> VendorChoice:

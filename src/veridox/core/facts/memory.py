@@ -66,6 +66,10 @@ class MemoryKnown:
         own = [each for each in fitting if vendor is not None and each.vendor == vendor.code]
         return next(iter((*own, *fitting)), None)
 
+    def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
+        """See the port."""
+        return [each for each in self.every_order if each.vendor == vendor.code]
+
     def earlier(self, reading: Reading, vendor: VendorRecord) -> Sequence[EarlierDocument]:
         """See the port."""
         del reading

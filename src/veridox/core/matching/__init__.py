@@ -16,6 +16,7 @@ from veridox.core.matching.duplicates import (
 )
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
 from veridox.core.matching.orders import OrderRecord, Raised, order_key
+from veridox.core.matching.proposals import OrderProposal, propose_orders
 from veridox.core.matching.records import (
     PUBLIC_DOMAINS,
     SenderFact,
@@ -49,6 +50,7 @@ __all__ = [
     "Evidence",
     "Likeness",
     "OrderLineRecord",
+    "OrderProposal",
     "OrderRecord",
     "Raised",
     "SenderFact",
@@ -69,6 +71,7 @@ __all__ = [
     "owns",
     "pair_lines",
     "picture_distance",
+    "propose_orders",
     "registration",
     "runs_on",
     "same_tax_id",

@@ -62,7 +62,8 @@ class Evidence:
 
     def __str__(self) -> str:
         """As people read it in a list."""
-        said = self.said if self.what in ("tax id", "account") else repr(self.said)
+        quoted = self.what not in ("tax id", "account", "lines", "total")
+        said = repr(self.said) if quoted else self.said
         against = f" is not {self.ours}" if self.against else ""
         return f"{self.what} {said}{against}" + (f" ({self.note})" if self.note else "")
 

@@ -18,6 +18,13 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
         "entities": [
             _candidate(match.entity, match.score, match.reasons) for match in facts.near_entities
         ],
+        "orders": [
+            {
+                "number": each.order.number, "entity": each.order.entity, "score": each.score,
+                "reasons": [_reason(reason) for reason in each.reasons],
+            }
+            for each in facts.near_orders
+        ],
         "alike": [
             {
                 "reference": like.earlier.reference, "number": like.earlier.number,

@@ -32,7 +32,7 @@ from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
 from veridox.service.documents.models import Document
-from veridox.service.documents.orders import order_record
+from veridox.service.documents.orders import order_record, order_records
 from veridox.service.documents.queries import NOT_COUNTED
 from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
@@ -48,6 +48,8 @@ from veridox.service.masterdata.models import (
 from veridox.service.masterdata.records import entity_record, vendor_record
 from veridox.service.masterdata.standing import exchange_rate, fresh_since
 
+MOST_ORDERS = 40
+"""Newest orders of a vendor among which the one that is meant is looked for."""
 MOST_ALIKE = 60
 """Earlier bills of one total that are compared; older ones are regular, or long paid."""
 _COMPARED = (
@@ -344,6 +346,19 @@ class KnownHere:
         row = max(found, key=fits)
         self.orders[(row.entity.code, row.number)] = row
         return order_record(row, self._document)
+
+    def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
+        """See the port."""
+        row = self.vendors.get(vendor.code)
+        if row is None:
+            return []
+        rows = Order.objects.select_related("vendor", "entity").filter(
+            vendor=row, closed=False, gone_at=None
+        )  # fmt: skip
+        if self._definition.entities:
+            rows = rows.filter(entity__code__in=self._definition.entities)
+        newest = list(rows.order_by("-ordered_on", "-pk")[:MOST_ORDERS])
+        return order_records(newest, self._document)
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""
