@@ -215,6 +215,8 @@ def _took(act):
 
 def test_every_example_of_the_reference_passes_its_check():
     for name, function in FUNCTIONS.items():
+        if is_of_plugin(name):
+            continue  # whatever another test of this process added
         assert compile_condition(function.example), name
         assert function.help, name
     for name, row in LISTS.items():

@@ -20,6 +20,7 @@ from veridox.core.reading import Kind
         "vendor",
         "entity",
         "order",
+        "near_orders",
     ),
     codes={
         "order.missing": Code(
