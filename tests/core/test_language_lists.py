@@ -25,6 +25,7 @@ from veridox.core.language import (
     printed,
 )
 from veridox.core.language.evaluate import MAX_STEPS
+from veridox.core.language.functions import is_of_plugin
 from veridox.core.language.syntax import (
     Binary,
     Call,

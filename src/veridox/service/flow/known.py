@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Any
 
 from django.contrib.postgres.search import TrigramSimilarity
-from django.db import connection
+from django.db import connection, transaction
 from django.db.models import Q, QuerySet
 
 from veridox.core.facts import (
@@ -164,6 +164,8 @@ class KnownHere:
         )  # fmt: skip
         return exactly or self._called_like(name)
 
+    # How alike is set for a transaction; outside of one it would be forgotten at once.
+    @transaction.atomic(savepoint=False)
     def _called_like(self, name: str) -> set[int]:
         _look_from(LONG_NAME_FROM if len(name) >= LONG_NAME else NAME_FROM)
         vendors, first = self._vendors(), name.split(" ", 1)[0]
@@ -194,6 +196,7 @@ class KnownHere:
         rows = Entity.objects.exclude(code__in=self._definition.entities).order_by("code")
         return [entity_record(row) for row in rows]
 
+    @transaction.atomic(savepoint=False)
     def domains_near(self, domain: str) -> Sequence[Lookalike]:
         """See the port."""
         _look_from(NEAR_DOMAIN)
