@@ -16,7 +16,9 @@ from django.utils import timezone
 from demo import bills
 from tests.service.conftest import SYSTEM, install
 from tests.service.conftest import carry_through as post
+from veridox.core.facts import MailFact
 from veridox.core.posting import Refusal
+from veridox.core.reading import Field, Reading
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.models import Document, ReadingVersion, State
@@ -32,6 +34,7 @@ from veridox.service.people.actions.people import create_person
 from veridox.service.people.actions.tokens import create_token
 from veridox.service.pipelines.actions.runs import begin_run, close_run, looked_through
 from veridox.service.pipelines.models import PipelineRun
+from veridox.service.pipelines.queries import definition_of
 from veridox.service.ports.ledger import NoAnswerError
 from veridox.service.storage import originals
 from veridox.service.trail.models import Entry
@@ -338,3 +341,24 @@ def test_a_run_that_is_closed_while_files_come_in_counts_them_all(installation):
         together(5, act)
     for run in PipelineRun.objects.exclude(ended_at=None):
         assert run.counts["files"] == File.objects.filter(run=run).count()
+
+
+def test_how_alike_names_must_be_holds_without_a_transaction_around(installation, monkeypatch):
+    from veridox.service.flow import known as knowing
+
+    document = installation.arrive(bills.KRILL)
+    seen = []
+
+    def looked(rows, column, name, of):
+        seen.append(connections["default"].in_atomic_block)
+        with connections["default"].cursor() as cursor:
+            cursor.execute("show pg_trgm.word_similarity_threshold")
+            seen.append(float(cursor.fetchone()[0]))
+        return []
+
+    monkeypatch.setattr(knowing, "_most_alike", looked)
+    known = knowing.KnownHere(document, definition_of(document.pipeline_version), locking=False)
+    read = Reading(fields={"seller.name": Field(value="Brxnefold Feeds Limited")})
+    known.vendors_like(read, MailFact())
+    assert seen[:2] == [True, knowing.WORD_FROM]
+    assert not connections["default"].in_atomic_block
