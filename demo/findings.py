@@ -90,20 +90,20 @@ BLOCKED = _bill(m.ORLA, "OP-118", 20, _line("Signs, car park", "6", "each", "85.
 FORGED = _bill(m.SEAGRASS, "SC-4480", 23, _line("Coffee machine service", "1", "job", "390.00"))
 LOOKALIKE = _bill(m.TARNSEY, "TW-90211", 23, _line("Water, sea lion pool", "310", "m3", "1.85"),
                   tax_rate=Decimal(0), remark="Zero-rated supply of water")  # fmt: skip
-_SQUID = OrderLine(item="BF-SQD", description="Squid, whole, 5 kg carton", quantity=Decimal(8),
-                   unit="carton", price=Decimal("38.75"))  # fmt: skip
-PART = _bill(m.BRINEFOLD, "BF-2026-0431", 16, _SQUID, order="PO-26-0104")
-"""Eight of the twenty cartons: a part delivery, which goes through."""
-TOO_MANY = _bill(m.BRINEFOLD, "BF-2026-0438", 20, replace(_SQUID, quantity=Decimal(14)),
-                 order="PO-26-0104")  # fmt: skip
+_CLAMS = OrderLine(item="BF-CLM", description="Clam meat, frozen, 1 kg bag", quantity=Decimal(8),
+                   unit="bag", price=Decimal("38.50"))  # fmt: skip
+PART = _bill(m.BRINEFOLD, "BF-2026-0431", 16, _CLAMS, order="PO-26-0106")
+"""Eight of the twenty bags: a part delivery, which goes through."""
+TOO_MANY = _bill(m.BRINEFOLD, "BF-2026-0438", 20, replace(_CLAMS, quantity=Decimal(14)),
+                 order="PO-26-0106")  # fmt: skip
 DEARER = _bill(m.BRINEFOLD, "BF-2026-0440", 21,
-               replace(_SQUID, quantity=Decimal(4), price=Decimal("42.00")),
-               order="PO-26-0104")  # fmt: skip
-NOT_ORDERED = _bill(m.BRINEFOLD, "BF-2026-0444", 23, replace(_SQUID, quantity=Decimal(2)),
+               replace(_CLAMS, quantity=Decimal(4), price=Decimal("42.00")),
+               order="PO-26-0106")  # fmt: skip
+NOT_ORDERED = _bill(m.BRINEFOLD, "BF-2026-0444", 23, replace(_CLAMS, quantity=Decimal(2)),
                     _line("Krill oil, 1 l", "3", "bottle", "27.40"),
-                    order="PO-26-0104")  # fmt: skip
-NO_ORDER = _bill(m.BRINEFOLD, "BF-2026-0446", 23, replace(_SQUID, quantity=Decimal(3)))
-"""Names no order; its line and price are those of the squid's."""
+                    order="PO-26-0106")  # fmt: skip
+NO_ORDER = _bill(m.BRINEFOLD, "BF-2026-0446", 23, replace(_CLAMS, quantity=Decimal(3)))
+"""Names no order; its line and price are those of the clams'."""
 AFTERWARDS = _bill(m.KESTREL, "KA-8102", 13, OrderLine(
     item="KA-PNL", description="Acrylic panel 20 mm, cut to size", quantity=Decimal(2),
     unit="each", price=Decimal("410.00")), order="PO-26-0105")  # fmt: skip

@@ -66,7 +66,8 @@ export function Rows<T>({ label, columns, rows, keyOf, href, more, ordering, onO
       role="table"
       aria-label={label}
       aria-rowcount={more ? -1 : rows.length + 1}
-      tabIndex={-1}
+      // Without a link in its rows nothing else in it takes the keyboard, which scrolls it.
+      tabIndex={href ? -1 : 0}
       onKeyDown={walk}
       className="max-h-full min-h-0 self-start overflow-auto rounded-md border border-rule bg-sheet shadow-sheet"
     >
