@@ -69,7 +69,7 @@ def test_the_order_that_is_meant_is_taken_with_one_key(page, running):
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
     assert [v["id"] for v in found["violations"] if v["impact"] in ("serious", "critical")] == []
     page.keyboard.press("Escape")
-    page.keyboard.press("o")
+    page.keyboard.press("m")
     expect(page.get_by_label("Order number")).to_have_value("PO-26-0107")
     expect(meant).to_contain_text("taken; save it")
     page.keyboard.press("Control+s")

@@ -62,7 +62,8 @@ export function useKeys(keys: KeyDoes[]): void {
   latest.current = keys;
   const names = keys.map((each) => `${each.key} ${each.does} ${each.whileTyping ?? false}`).join("\n");
   useEffect(() => {
-    const stable = latest.current.map((each, at) => ({ ...each, run: () => latest.current[at]?.run() }));
+    // By what it does, not by its place: a press between two renderings must never do something else.
+    const stable = latest.current.map((each) => ({ ...each, run: () => latest.current.find((now) => now.key === each.key && now.does === each.does)?.run() }));
     return registry?.add(stable);
   }, [registry, names]);
 }

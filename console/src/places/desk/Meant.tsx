@@ -9,7 +9,7 @@ export function Meant({ orders }: { orders: NonNullable<StoredEvidence["orders"]
   const taken = edits.fields.order_number?.text;
   const take = (number: string) => setField("order_number", { text: number, value: number });
   const first = orders[0];
-  useKeys(editable && first && taken === undefined ? [{ key: "o", does: `Take order ${first.number}`, run: () => take(first.number) }] : []);
+  useKeys(editable && first && taken === undefined ? [{ key: "m", does: `Take order ${first.number}`, run: () => take(first.number) }] : []);
   if (!first) return null;
   return (
     <section aria-label="Orders that may be meant" className="grid gap-1.5 rounded-[5px] border border-rule px-3 py-2">
@@ -23,7 +23,7 @@ export function Meant({ orders }: { orders: NonNullable<StoredEvidence["orders"]
           {taken === each.number ? (
             <span className="text-sm text-accent">taken; save it</span>
           ) : (
-            <Button small look="quiet" disabled={!editable} {...(at === 0 ? { keyHint: "O" } : {})} onClick={() => take(each.number)}>
+            <Button small look="quiet" disabled={!editable} {...(at === 0 ? { keyHint: "M" } : {})} onClick={() => take(each.number)}>
               Take {each.number}
             </Button>
           )}
