@@ -7,7 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from tests.core.test_checks import LINES, facts, gbp
+from tests.core.test_checks import LINES, facts, gbp, line
+from tests.core.test_order_lines import given as given_on_order
+from tests.core.test_order_lines import krill
 from veridox.core.checks import CHECKS, CODES
 from veridox.core.checks.table import check
 from veridox.core.findings import Finding, Weight
@@ -109,12 +111,13 @@ class Looked:
 @pytest.mark.parametrize("row", CHECKS, ids=lambda row: row.name)
 @pytest.mark.parametrize("given", [
     facts(LINES, charges=gbp("36.00")), facts(without=("order_number", "seller.name")),
+    given_on_order(krill("99", "99.00"), line("1", "5.00", "5.00", description="Cups")),
     replace(facts(), vendor=None, entity=None), replace(facts(), order=None, number_taken=True),
 ])  # fmt: skip
 def test_a_check_looks_only_at_what_its_row_says_it_needs(row, given):
     looked = Looked(given)
     list(row.findings(looked))
-    worked_out = {"issued", "taxed_on", "posting_day"}  # of the reading's dates
+    worked_out = {"issued", "taxed_on", "posting_day", "raised"}  # of dates
     assert looked.asked <= {"reading", "settings", *worked_out, *row.needs}
 
 

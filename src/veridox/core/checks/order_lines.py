@@ -143,7 +143,7 @@ def _called(row: Row) -> str:
 
 @check(
     place=191,
-    needs=("order", "pairs"),
+    needs=("vendor", "order", "pairs"),
     codes={
         "order.extra_line": Code(
             title="A line is not on the order",
@@ -178,7 +178,7 @@ def lines_ordered(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=192,
-    needs=("order", "pairs"),
+    needs=("vendor", "order", "pairs"),
     codes={
         "order.price": Code(
             title="Another price than ordered",
@@ -279,7 +279,7 @@ def _quantity(number: Decimal) -> str:
 
 @check(
     place=193,
-    needs=("order", "pairs"),
+    needs=("vendor", "order", "pairs"),
     codes={
         "order.quantity": Code(
             title="More is billed of a line than was ordered",

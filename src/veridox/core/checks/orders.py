@@ -209,7 +209,7 @@ def order_came_first(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=190,
-    needs=("order",),
+    needs=("vendor", "order", "pairs"),
     codes={
         "order.total": Code(
             title="More is invoiced than was ordered",
@@ -257,7 +257,7 @@ def order_total(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=200,
-    needs=("order",),
+    needs=("vendor", "order", "pairs"),
     codes={
         "order.charges": Code(
             title="Freight and other charges exceed their limit",
