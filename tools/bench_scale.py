@@ -202,7 +202,7 @@ def _spread(times: list[float]) -> str:
 
 def _look(ids: Sequence[int]) -> None:
     from veridox.core.checks import run_checks
-    from veridox.service.documents.models import Document
+    from veridox.service.documents.queries import documents_to_check
     from veridox.service.flow.gathering import ground_of
     from veridox.service.flow.known import KnownHere
     from veridox.service.pipelines.queries import definition_of
@@ -220,10 +220,10 @@ def _look(ids: Sequence[int]) -> None:
 
     KnownHere.earlier = timed  # type: ignore[method-assign]
     for at, pk in enumerate(ids):
-        document = Document.objects.select_related("file", "pipeline_version").get(pk=pk)
+        began = time.perf_counter()
+        document = documents_to_check().get(pk=pk)
         document.state = "received"
         definition = definition_of(document.pipeline_version)
-        began = time.perf_counter()
         ground = ground_of(document, definition, locking=False)
         found = run_checks(ground.case.facts)
         if at >= 20:  # the first ones warm up

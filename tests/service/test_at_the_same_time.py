@@ -345,20 +345,25 @@ def test_a_run_that_is_closed_while_files_come_in_counts_them_all(installation):
 
 def test_how_alike_names_must_be_holds_without_a_transaction_around(installation, monkeypatch):
     from veridox.service.flow import known as knowing
+    from veridox.service.flow import lookups
 
     document = installation.arrive(bills.KRILL)
     seen = []
 
-    def looked(rows, column, name, of):
+    asked = lookups._asked
+
+    def looked(statement, parameters):
+        if "similarity" not in statement:
+            return asked(statement, parameters)
         seen.append(connections["default"].in_atomic_block)
         with connections["default"].cursor() as cursor:
             cursor.execute("show pg_trgm.word_similarity_threshold")
             seen.append(float(cursor.fetchone()[0]))
         return []
 
-    monkeypatch.setattr(knowing, "_most_alike", looked)
+    monkeypatch.setattr(lookups, "_asked", looked)
     known = knowing.KnownHere(document, definition_of(document.pipeline_version), locking=False)
     read = Reading(fields={"seller.name": Field(value="Brxnefold Feeds Limited")})
     known.vendors_like(read, MailFact())
-    assert seen[:2] == [True, knowing.WORD_FROM]
+    assert seen[:2] == [True, lookups.WORD_FROM]
     assert not connections["default"].in_atomic_block

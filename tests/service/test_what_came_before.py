@@ -14,7 +14,8 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.discard import discard
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
-from veridox.service.flow.known import MOST_ALIKE, KnownHere
+from veridox.service.flow.known import KnownHere
+from veridox.service.flow.lookups import MOST_ALIKE
 from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.models import BookedBill, Vendor

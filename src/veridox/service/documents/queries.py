@@ -27,6 +27,13 @@ def documents() -> QuerySet[Document]:
     ).defer(*LONG_TEXTS, "pipeline_version__text")  # fmt: skip
 
 
+def documents_to_check() -> QuerySet[Document]:
+    """Documents with all that a check looks at of their file, its mail, its run and pipeline."""
+    return Document.objects.select_related(
+        "pipeline_version", "file__pipeline_version__pipeline", "file__run", "file__message"
+    ).defer("file__text", "file__words", "file__pipeline_version__text")
+
+
 def files() -> QuerySet[File]:
     """All files with what a list shows."""
     return (

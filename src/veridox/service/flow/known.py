@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from datetime import date
 from decimal import Decimal
+from functools import cached_property
 from typing import Any
 
 from django.contrib.postgres.search import TrigramSimilarity
@@ -34,6 +35,12 @@ from veridox.core.reading import Kind, Reading
 from veridox.service.documents.models import Document
 from veridox.service.documents.orders import order_record, order_records
 from veridox.service.documents.queries import NOT_COUNTED
+from veridox.service.flow.lookups import (
+    MOST_ALIKE,
+    bills_to_compare,
+    look_from,
+    vendors_known_by,
+)
 from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.families import family_ids, family_of, of_one_company, spellings
@@ -50,41 +57,8 @@ from veridox.service.masterdata.standing import exchange_rate, fresh_since
 
 MOST_ORDERS = 40
 """Newest orders of a vendor among which the one that is meant is looked for."""
-MOST_ALIKE = 60
-"""Earlier bills of one total that are compared; older ones are regular, or long paid."""
-_COMPARED = (
-    "pk", "number", "issue_date", "received_at", "state", "posting__number", "kind", "gross_total",
-    "currency", "order__number", "delivery_note", "period", "vendor__code", "entity__code",
-    "picture",
-)  # fmt: skip
 NEAR_DOMAIN = 0.45
 """Similarity of domains from which one may be taken for the other; core looks closely then."""
-
-
-NAME_FROM, LONG_NAME, LONG_NAME_FROM = 0.3, 12, 0.5
-"""A letter more or less makes a short name rather another one. Long ones share words with
-thousands of others, and looking at all of these takes its time."""
-FIRST_WORD, WORD_FROM, FOUND = 4, 0.45, 0.5
-"""So like it must be one of the words of a name that begins as the one looked for does. That is
-found in a third of the time, since few names share their first word; where none of those is alike
-as a whole, all words are gone by."""
-
-
-def _look_from(similarity: float, word: float = WORD_FROM) -> None:
-    """How alike a text must be, or one of its words, for an index to find it, in this
-    transaction."""
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "select set_config('pg_trgm.similarity_threshold', %s, true),"
-            " set_config('pg_trgm.word_similarity_threshold', %s, true)",
-            [str(similarity), str(word)],
-        )
-
-
-def _most_alike(rows: QuerySet[Any], column: str, name: str, of: str) -> list[tuple[int, float]]:
-    """The twenty whose column is most like a name, each with how much."""
-    ranked = rows.annotate(alike=TrigramSimilarity(column, name)).order_by("-alike", "pk")
-    return list(ranked.values_list(of, "alike")[:20])
 
 
 class KnownHere:
@@ -106,10 +80,13 @@ class KnownHere:
 
     # -- who
 
-    def _vendors(self) -> QuerySet[Vendor]:
-        """Those of the pipeline's ledger, and those that nobody said the ledger of."""
+    def _ledgers(self) -> tuple[str, str]:
+        """The pipeline's ledger, and the none of those that nobody said the ledger of."""
         post = self._definition.post
-        return Vendor.objects.filter(ledger__in=("", post.ledger if post else ""))
+        return "", post.ledger if post else ""
+
+    def _vendors(self) -> QuerySet[Vendor]:
+        return Vendor.objects.filter(ledger__in=self._ledgers())
 
     def _vendor(self, row: Vendor) -> VendorRecord:
         self.vendors[row.code] = row
@@ -123,14 +100,18 @@ class KnownHere:
 
     def vendors_like(self, reading: Reading, mail: MailFact) -> Sequence[VendorRecord]:
         """By index: the tax id's, the account's, the sender's, and those with similar names."""
-        ids = self._marked(reading, mail)
         tax_id = (reading.text("seller.tax_id") or "").replace(" ", "").upper()
-        ids |= set(
-            self._vendors().filter(tax_id__in=spellings(tax_id)).values_list("pk", flat=True)
-        )
-        name = name_key(reading.text("seller.name") or "")
-        if name:
-            ids |= self._called(name)
+        marks = {
+            MarkKind.ACCOUNT: account_key(reading.text("account") or ""),
+            MarkKind.TAX_ID: registration(tax_id),
+        }
+        if mail.sender is not None:
+            marks[MarkKind.SENDER] = mail.sender.address.lower()
+            marks[MarkKind.DOMAIN] = mail.sender.domain
+        ids = vendors_known_by(
+            ledgers=self._ledgers(), marks=marks, tax_ids=spellings(tax_id),
+            name=name_key(reading.text("seller.name") or ""),
+        )  # fmt: skip
         rows = (
             self._vendors().filter(pk__in=ids).prefetch_related("marks").order_by("-ledger", "pk")
         )
@@ -140,66 +121,28 @@ class KnownHere:
                 found[row.code] = self._vendor(row)
         return list(found.values())
 
-    def _marked(self, reading: Reading, mail: MailFact) -> set[int]:
-        wanted = {
-            MarkKind.ACCOUNT: account_key(reading.text("account") or ""),
-            MarkKind.TAX_ID: registration(reading.text("seller.tax_id") or ""),
-        }
-        if mail.sender is not None:
-            wanted[MarkKind.SENDER] = mail.sender.address.lower()
-            wanted[MarkKind.DOMAIN] = mail.sender.domain
-        either = Q(pk=None)
-        for kind, key in wanted.items():
-            if key:
-                either |= Q(kind=kind, key=key)
-        marks = VendorMark.objects.filter(either).values_list("vendor_id", flat=True)
-        return set(marks[:100])
-
-    def _called(self, name: str) -> set[int]:
-        """Those that are called just so; where nobody is, those of similar names."""
-        exactly = set(self._vendors().filter(name_key=name).values_list("pk", flat=True)[:20])
-        exactly |= set(
-            VendorMark.objects.filter(kind=MarkKind.NAME, key=name)
-            .values_list("vendor_id", flat=True)[:20]
-        )  # fmt: skip
-        return exactly or self._called_like(name)
-
-    # How alike is set for a transaction; outside of one it would be forgotten at once.
-    @transaction.atomic(savepoint=False)
-    def _called_like(self, name: str) -> set[int]:
-        _look_from(LONG_NAME_FROM if len(name) >= LONG_NAME else NAME_FROM)
-        vendors, first = self._vendors(), name.split(" ", 1)[0]
-        others = VendorMark.objects.filter(kind=MarkKind.NAME)
-        if len(first) >= FIRST_WORD:
-            found = _most_alike(vendors.filter(name_key__trigram_word_similar=first), "name_key",
-                                name, "pk")  # fmt: skip
-            found += _most_alike(others.filter(key__trigram_word_similar=first), "key", name,
-                                 "vendor_id")  # fmt: skip
-            if max((alike for _, alike in found), default=0) >= FOUND:
-                return {pk for pk, _ in found}
-        found = _most_alike(vendors.filter(name_key__trigram_similar=name), "name_key", name, "pk")
-        found += _most_alike(others.filter(key__trigram_similar=name), "key", name, "vendor_id")
-        return {pk for pk, _ in found}
-
     def entities(self) -> Sequence[EntityRecord]:
         """See the port."""
-        rows = Entity.objects.order_by("code")
-        if self._definition.entities:
-            rows = rows.filter(code__in=self._definition.entities)
-        self.entity_rows = {row.code: row for row in rows}
-        return [entity_record(row) for row in self.entity_rows.values()]
+        ours = {code: row for code, row in self._companies.items() if self._ours(code)}
+        self.entity_rows = ours
+        return [entity_record(row) for row in ours.values()]
 
     def other_entities(self) -> Sequence[EntityRecord]:
         """See the port."""
-        if not self._definition.entities:
-            return ()
-        rows = Entity.objects.exclude(code__in=self._definition.entities).order_by("code")
-        return [entity_record(row) for row in rows]
+        rows = self._companies.items()
+        return [entity_record(row) for code, row in rows if not self._ours(code)]
+
+    @cached_property
+    def _companies(self) -> dict[str, Entity]:
+        return {row.code: row for row in Entity.objects.order_by("code")}
+
+    def _ours(self, code: str) -> bool:
+        return not self._definition.entities or code in self._definition.entities
 
     @transaction.atomic(savepoint=False)
     def domains_near(self, domain: str) -> Sequence[Lookalike]:
         """See the port."""
-        _look_from(NEAR_DOMAIN)
+        look_from(NEAR_DOMAIN)
         rows = (
             VendorMark.objects.filter(kind=MarkKind.DOMAIN, key__trigram_similar=domain)
             .annotate(similarity=TrigramSimilarity("key", domain))
@@ -219,58 +162,33 @@ class KnownHere:
         return [*self._here(reading), *self._in_books(reading)]
 
     def _here(self, reading: Reading) -> list[EarlierDocument]:
-        own = self._document
-        number, total = reading.text("number") or "", reading.money("gross_total")
-        counted = (
-            Document.objects.filter(kind=reading.kind.value).exclude(pk=own.pk)
-            .exclude(state__in=NOT_COUNTED)
+        total = reading.money("gross_total")
+        rows = bills_to_compare(
+            self._document, kind=reading.kind.value, family=self._family,
+            number=reading.text("number") or "", total=total.amount if total else None,
+            currency=total.currency if total else "",
         )  # fmt: skip
-        ids: set[int] = set()
-        # Asked apart, so that an index gives the newest of each: a vendor may have thousands of
-        # bills of one total.
-        for of_family in (
-            counted.filter(pk__lt=own.pk, vendor_id__in=self._family).order_by("-pk"),
-            counted.filter(
-                pk__gt=own.pk, vendor_id__in=self._family, reservation__isnull=False
-            ).order_by("pk"),
-        ):  # fmt: skip
-            if number:
-                alike = Q(number_key=number_key(number)) | Q(number_bare=number_bare(number))
-                # In no order: few have a number, and its own index is to find them.
-                few = of_family.filter(alike).order_by()
-                ids |= set(few.values_list("pk", flat=True)[:MOST_ALIKE])
-            if total is not None:
-                same = of_family.filter(gross_total=total.amount, currency=total.currency)
-                ids |= set(same.values_list("pk", flat=True)[:MOST_ALIKE])
-        same_file: set[int] = set()
-        if own.file_id is not None:  # what is only tried has no file
-            files = counted.filter(
-                pk__lt=own.pk, file__sha256=own.file.sha256, position=own.position
-            ).exclude(file=own.file)  # fmt: skip
-            same_file = set(files.values_list("pk", flat=True)[:10])
-        # Only the columns that are compared: findings and evidence of sixty bills are long.
-        rows = Document.objects.filter(pk__in=ids | same_file).order_by("pk").values(*_COMPARED)
-        return [self._earlier(row, same_file=row["pk"] in same_file) for row in rows]
+        return [self._earlier(row) for row in rows]
 
-    def _earlier(self, row: Mapping[str, Any], *, same_file: bool) -> EarlierDocument:
+    def _earlier(self, row: Mapping[str, Any]) -> EarlierDocument:
         issued = row["issue_date"] or row["received_at"].date()
         return EarlierDocument(
-            reference=str(row["pk"]),
+            reference=str(row["id"]),
             number=row["number"],
             issued=issued,
             state=row["state"].replace("_", " "),
-            posted_as=row["posting__number"] or "",
+            posted_as=row["posted_as"] or "",
             kind=Kind(row["kind"]),
             year=issued.year,
             total=_money(row["gross_total"], row["currency"]),
-            order=row["order__number"] or "",
+            order=row["order_number"] or "",
             delivery_note=row["delivery_note"],
             period=row["period"],
-            vendor=row["vendor__code"] or "",
-            entity=row["entity__code"] or "",
-            same_file=same_file,
+            vendor=row["vendor"] or "",
+            entity=row["entity"] or "",
+            same_file=row["same_file"],
             picture=picture_distance(self._document.picture, row["picture"]),
-            came_later=row["pk"] > self._document.pk,
+            came_later=row["id"] > self._document.pk,
         )
 
     def _in_books(self, reading: Reading) -> list[EarlierDocument]:
@@ -343,8 +261,7 @@ class KnownHere:
 
         def fits(row: Order) -> tuple[bool, bool]:
             own = vendor is not None and row.vendor.code == vendor.code
-            ours = row.entity.code in self._definition.entities or not self._definition.entities
-            return own, ours
+            return own, self._ours(row.entity.code)
 
         row = max(found, key=fits)
         self.orders[(row.entity.code, row.number)] = row
@@ -373,6 +290,10 @@ class KnownHere:
 
     def fresh(self) -> Mapping[str, date]:
         """See the port."""
+        return self._fresh
+
+    @cached_property
+    def _fresh(self) -> Mapping[str, date]:
         return fresh_since()
 
     def _one_of_the_family_at_a_time(self, vendor: VendorRecord) -> None:

@@ -29,13 +29,15 @@ def of_one_company(code: str, tax_id: str) -> Q:
 
 def family_ids(vendor: VendorRecord) -> list[int]:
     """Ids of all vendors that share a tax id or an account with one, itself among them."""
-    ids = set(Vendor.objects.filter(code=vendor.code).values_list("pk", flat=True))
     spelled = [each for number in vendor.registered for each in spellings(number)]
+    keys = [registration(number) for number in vendor.registered]
+    same = Vendor.objects.filter(code=vendor.code).values_list("pk")
     if spelled:
-        ids |= set(Vendor.objects.filter(tax_id__in=spelled).values_list("pk", flat=True))
-        keys = [registration(number) for number in vendor.registered]
-        others = VendorMark.objects.filter(kind=MarkKind.TAX_ID, key__in=keys)
-        ids |= set(others.values_list("vendor_id", flat=True))
+        same = same.union(
+            Vendor.objects.filter(tax_id__in=spelled).values_list("pk"),
+            VendorMark.objects.filter(kind=MarkKind.TAX_ID, key__in=keys).values_list("vendor_id"),
+        )
+    ids = {pk for (pk,) in same}
     accounts = [each.number for each in vendor.accounts]
     if accounts:
         sharing = VendorMark.objects.filter(kind=MarkKind.ACCOUNT, key__in=accounts)

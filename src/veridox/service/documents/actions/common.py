@@ -4,6 +4,7 @@ from django.utils import timezone
 
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import ENDED, Document, State
+from veridox.service.documents.queries import documents_to_check
 from veridox.service.errors import NotThereError, StaleError, TakenError, WrongStateError
 
 STAYS_WITH_ITS_CLERK = (State.AT_DESK, State.READ)
@@ -12,12 +13,8 @@ STAYS_WITH_ITS_CLERK = (State.AT_DESK, State.READ)
 
 def locked(document_id: int) -> Document:
     """The document, its row locked until the transaction ends. Raises NotThereError."""
-    document = (
-        Document.objects.select_for_update(of=("self",))
-        .select_related("file", "pipeline_version", "taken_by")
-        .filter(pk=document_id)
-        .first()
-    )
+    rows = documents_to_check().select_for_update(of=("self",)).select_related("taken_by")
+    document = rows.filter(pk=document_id).first()
     if document is None:
         raise NotThereError(f"there is no document {document_id}")
     return document
