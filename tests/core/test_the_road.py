@@ -380,7 +380,7 @@ def test_a_new_stage_stands_where_it_is_put_and_is_seen_in_the_trace():
     seen = Place(name="ask", stage=lambda definition, given: Outcome(looked=("asked nobody",)))
     road = tuple(seen if place.name == "ask" else place for place in ROAD)
     result = advance(DEFINITION, case(), road)
-    assert [step.stage for step in result.trace] == ["end", "check", "desk", "ask", "post"]
+    assert [step.stage for step in result.trace] == ["end", "check", "wait", "desk", "ask", "post"]
 
 
 @pytest.mark.parametrize("name", NOT_YET)

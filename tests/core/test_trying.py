@@ -46,7 +46,7 @@ def test_what_would_be_posted_and_told_is_shown_whole():
     assert (sent.event, sent.told.outgoing.to) == ("posted", "ap-team@merrowmere.example")
     assert "(the ledger's number)" in sent.told.outgoing.text
     shown = as_json(found)
-    assert [step["stage"] for step in shown["steps"]] == ["end", "check", "desk", "post"]
+    assert [step["stage"] for step in shown["steps"]] == ["end", "check", "wait", "desk", "post"]
     assert shown["bill"]["vendor"] == GIVEN.vendor.code
 
 
@@ -59,7 +59,7 @@ def test_what_stops_is_shown_with_its_reasons():
 
 
 @pytest.mark.parametrize(("until", "stages"), [
-    ("read", []), ("check", ["end", "check"]), ("desk", ["end", "check", "desk"]),
+    ("read", []), ("check", ["end", "check"]), ("desk", ["end", "check", "wait", "desk"]),
 ])  # fmt: skip
 def test_it_ends_after_the_stage_that_is_named(until, stages):
     found = tried(reading=sure(GIVEN.reading), until=until)

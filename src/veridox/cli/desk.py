@@ -63,6 +63,13 @@ def waiting(session: Session, as_json: bool) -> None:
     )
     for holder in answer["holders"]:
         click.echo(f"{holder['person']} works on {holder['count']}")
+    waits = answer["by_itself"]
+    if waits["count"]:
+        because = ", ".join(f"{r['title'].lower()} {r['count']}" for r in waits["reasons"])
+        click.echo(
+            f"{waits['count']} wait for what comes by itself ({because}), the oldest since "
+            f"{moment(waits['oldest_at'])}: veridox document list --state waiting"
+        )
     if answer["held"]["count"]:
         click.echo(f"{answer['held']['count']} on hold, next back {answer['held']['next_on']}")
 
@@ -121,6 +128,33 @@ def hold(session: Session, document: int, until: datetime | None, reason: str, e
     held = session.client.documents.hold(seen, day, reason)
     where = f"on hold until {held.raw['held_until']}" if day else "back in the list"
     click.echo(f"document {document} is {where}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@click.option("--reason", required=True, help="Why it is not waited for any more.")
+@pass_session
+def call(session: Session, document: int, reason: str) -> None:
+    """Call a document to the desk that waits for goods or an order's approval.
+
+    Example: veridox desk call 12 --reason "the goods will not come any more"
+    """
+    client = session.client
+    called = client.documents.call(client.documents.get(document), reason)
+    click.echo(f"document {document} is at the desk, queue {called.raw['queue']}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@pass_session
+def wait(session: Session, document: int) -> None:
+    """Let a document that was called to the desk wait again; it goes on by itself.
+
+    Example: veridox desk wait 12
+    """
+    client = session.client
+    client.documents.let_wait(client.documents.get(document))
+    click.echo(f"document {document} waits")
 
 
 @desk.command("return")

@@ -8,6 +8,7 @@ import click
 from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
 from veridox.cli.records import heading, show_load
 from veridox.cli.session import Session, pass_session
+from veridox.client.masterdata import KINDS
 
 
 @click.group()
@@ -16,7 +17,7 @@ def load() -> None:
 
 
 @load.command("list")
-@click.option("--what", type=click.Choice(["entities", "vendors", "orders", "rates", "books"]))
+@click.option("--what", type=click.Choice(KINDS))
 @limit_option
 @json_option
 @pass_session
@@ -112,7 +113,7 @@ def mapping_list(session: Session, as_json: bool) -> None:
 
 @mapping.command("save")
 @click.argument("name")
-@click.argument("what", type=click.Choice(["entities", "vendors", "orders", "rates", "books"]))
+@click.argument("what", type=click.Choice(KINDS))
 @click.option("--column", "columns", multiple=True, metavar="HEADING=COLUMN", required=True)
 @click.option(
     "--fixed",

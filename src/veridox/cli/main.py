@@ -67,6 +67,8 @@ for _command in (
     masterdata.entity,
     masterdata.vendor,
     masterdata.order,
+    masterdata.receipt,
+    masterdata.item,
     masterdata.rate,
     masterdata.books,
     loads.load,

@@ -233,6 +233,8 @@ add_list(
 def _order_state(row: dict[str, Any]) -> str:
     if row["gone_at"]:
         return "gone"
+    if not row["approved"]:
+        return "not approved"
     return "closed" if row["closed"] else "open"
 
 
@@ -259,7 +261,18 @@ def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
     )
     click.echo()
     print_table(
-        ("line", "item", "description", "quantity", "unit", "price", "invoiced", "open"),
+        (
+            "line",
+            "item",
+            "description",
+            "quantity",
+            "unit",
+            "price",
+            "invoiced",
+            "open",
+            "received",
+            "receivable",
+        ),
         (
             (
                 line["position"],
@@ -270,11 +283,67 @@ def order_show(session: Session, number: str, code: str, as_json: bool) -> None:
                 plain(line["unit_price"]),
                 plain(line["invoiced"]).removesuffix(".00"),
                 plain(line["open"]).removesuffix(".00"),
+                _received(line),
+                _count(line["receivable"]),
             )
             for line in row["lines"]
         ),
-        right=("line", "quantity", "price", "invoiced", "open"),
+        right=("line", "quantity", "price", "invoiced", "open", "received", "receivable"),
     )
+    click.echo()
+    print_table(
+        ("day", "what", "number", "of it", "document", "state"),
+        ((e["day"] or "", e["what"], e["number"], e["text"], e["document"] or "",
+          e["state"].replace("_", " ")) for e in row["timeline"]),
+    )  # fmt: skip
+
+
+def _count(number: str | None) -> str:
+    return "" if number is None else plain(number).removesuffix(".00")
+
+
+def _received(line: dict[str, Any]) -> str:
+    """What came in, and in brackets what went back, or what nobody can count."""
+    if line["received"] is None:
+        return "needed" if line["needs_receipt"] else ""
+    beside = [f"{_count(line['returned'])} back"] if Decimal(line["returned"]) else []
+    beside += [f"{each} not counted" for each in line["unclear"]]
+    return _count(line["received"]) + (f" ({', '.join(beside)})" if beside else "")
+
+
+@click.group()
+def receipt() -> None:
+    """Goods receipts: what came in of orders, and what went back."""
+
+
+add_import(receipt, "receipts", "veridox receipt import receipts.csv")
+add_sync(receipt, "receipts")
+add_list(
+    receipt, "receipts", "Goods receipts, the newest first; below zero is what went back.",
+    ("number", "booked", "entity", "order", "line", "quantity", "unit", "note"),
+    lambda r: (r["number"], r["received_on"], r["entity"], r["order_number"], r["line"],
+               plain(r["quantity"]).removesuffix(".00"), r["unit"], r["note"]),
+    right=("line", "quantity"),
+    filters=(("search", "Number of the receipt or the order."), ("order", "Order number."),
+             ("entity", "Entity code."), ("ledger", "Only of this ledger.")),
+)  # fmt: skip
+
+
+@click.group()
+def item() -> None:
+    """Items: what vendors call them, and how they are packed."""
+
+
+add_import(item, "items", "veridox item import items.csv")
+add_sync(item, "items")
+add_list(
+    item, "items", "Items by our code.",
+    ("item", "vendor", "its code", "description", "unit", "packs"),
+    lambda r: (r["code"], f"{r['vendor']} {r['vendor_name']}", r["vendor_code"], r["description"],
+               r["unit"], ", ".join(f"{n} = {c}" for n, c in r["packs"].items())),
+    filters=(("search", "Words of code or description."), ("vendor", "Vendor code."),
+             ("ledger", "Only of this ledger.")),
+)  # fmt: skip
 
 
 # -- rates and books

@@ -97,6 +97,14 @@ class Documents:
         day = until.isoformat() if until else None
         return self._send(document, "hold", {"until": day, "reason": reason})
 
+    def call(self, document: Document, reason: str) -> Document:
+        """Call one that waits for what comes by itself to the desk, with why."""
+        return self._send(document, "call", {"reason": reason})
+
+    def let_wait(self, document: Document) -> Document:
+        """Let one that was called to the desk wait again."""
+        return self._send(document, "let-wait", {"reason": ""})
+
     def letter(self, document_id: int) -> dict[str, str]:
         """A draft of the letter to its vendor: `to`, `subject`, `text`. Nothing is sent."""
         path = f"/documents/{document_id}/letter"

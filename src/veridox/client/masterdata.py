@@ -11,11 +11,13 @@ from typing import Any
 from veridox.client.errors import ReportError
 from veridox.client.transport import Transport
 
+KINDS = ("entities", "vendors", "orders", "receipts", "items", "rates", "books")
+"""Kinds of master data, in the order in which they need each other."""
 UNDER_WAY = ("running", "broken")
 
 
 class MasterRecords:
-    """One kind of master data: `entities`, `vendors`, `orders`, `rates` or `books`."""
+    """One kind of master data, one of `KINDS`; of receipts and items there is the list alone."""
 
     def __init__(self, transport: Transport, what: str) -> None:
         self._transport = transport

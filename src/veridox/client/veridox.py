@@ -156,6 +156,8 @@ class Veridox:
         self.entities = MasterRecords(self._transport, "entities")
         self.vendors = MasterRecords(self._transport, "vendors")
         self.orders = MasterRecords(self._transport, "orders")
+        self.receipts = MasterRecords(self._transport, "receipts")
+        self.items = MasterRecords(self._transport, "items")
         self.rates = MasterRecords(self._transport, "rates")
         self.books = MasterRecords(self._transport, "books")
         self.masterdata = MasterData(self._transport)

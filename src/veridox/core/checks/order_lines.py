@@ -1,6 +1,6 @@
 """Line by line: was it ordered, at this price, and so much of it?"""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -8,10 +8,9 @@ from veridox.core.checks.evidence import at_cell
 from veridox.core.checks.figures import prices_include_tax, signed
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
-from veridox.core.findings import ORDERS, Code, Finding, Weight
+from veridox.core.findings import ITEMS, ORDERS, Code, Finding, Weight
 from veridox.core.locales.labels import lexicon, normalise
-from veridox.core.locales.units import times
-from veridox.core.matching import OrderLineRecord
+from veridox.core.matching import OrderLineRecord, packed
 from veridox.core.money import Money, minor_unit, round_half_up
 from veridox.core.reading import Kind, Row
 from veridox.core.reading.reading import cell_money, cell_number, cell_text
@@ -96,7 +95,7 @@ def _in(row: Row, line: OrderLineRecord) -> Decimal | None:
     quantity, unit = cell_number(row, "quantity"), cell_text(row, "unit") or ""
     if quantity is None:
         return None
-    factor = times(unit, line.unit)
+    factor = packed(line.item, unit, line.unit)
     if factor is not None:
         return quantity * factor
     # Two words for one thing: then they cost the same.
@@ -118,6 +117,14 @@ def taken(facts: Facts) -> list[tuple[Billed, Decimal | None]]:
     return found
 
 
+def by_order_line(billed: Iterable[Billed]) -> dict[int, list[Billed]]:
+    """Lines of a bill by the position of the order's line that they speak of."""
+    found: dict[int, list[Billed]] = {}
+    for each in billed:
+        found.setdefault(each.line.position, []).append(each)
+    return found
+
+
 def not_ordered(facts: Facts) -> list[tuple[int, Row, Money]]:
     """Lines that ask for money and have no line on the order."""
     found = []
@@ -135,7 +142,8 @@ def is_freight(row: Row) -> bool:
     return label is not None and label.field == "charges"
 
 
-def _called(row: Row) -> str:
+def called(row: Row) -> str:
+    """What a line is of, in brackets behind its number; empty where nothing is stated."""
     text = " ".join((cell_text(row, "description") or "").split())
     short = text if len(text) <= LONGEST else text[: LONGEST - 1] + "…"
     return f" ({short})" if short else ""
@@ -164,7 +172,7 @@ def lines_ordered(facts: Facts) -> Iterator[Finding]:
     for at, row, amount in not_ordered(facts):
         if amount.amount < 0 or is_freight(row):
             continue  # a rebate is welcome; freight has a limit of its own
-        message = f"Line {at}{_called(row)} over {amount} is not on order {facts.order.number}."
+        message = f"Line {at}{called(row)} over {amount} is not on order {facts.order.number}."
         yield at_cell(
             row["amount"],
             f"lines[{at}].amount",
@@ -191,9 +199,9 @@ def lines_ordered(facts: Facts) -> Iterator[Finding]:
             title="Billed in another unit than ordered",
             why="Nothing says how many of one are in the other, so neither quantity nor price can "
             "be compared.",
-            do="Enter quantity and price in the order's unit.",
+            do="Enter quantity and price in the order's unit, or its pack with the item.",
             lowered=True,
-            helped_by=ORDERS,
+            helped_by=ORDERS | ITEMS,
         ),
     },
 )
@@ -213,7 +221,7 @@ def _other_unit(order: str, billed: Billed) -> Finding:
     unit = cell_text(billed.row, "unit") or "no unit"
     ordered = billed.line.unit or "no unit"
     message = (
-        f"Line {billed.at}{_called(billed.row)} is billed by the {unit}, ordered by the {ordered} "
+        f"Line {billed.at}{called(billed.row)} is billed by the {unit}, ordered by the {ordered} "
         f"(line {billed.line.position} of order {order})."
     )
     return at_cell(
@@ -247,7 +255,7 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
     dearer = price > ordered
     limits = f" (limit {_plain(limit)})" if dearer else ""
     message = (
-        f"Line {billed.at}{_called(billed.row)} costs {_plain(shown)} {currency} each; "
+        f"Line {billed.at}{called(billed.row)} costs {_plain(shown)} {currency} each; "
         f"ordered were {_plain(ordered)} {currency}{limits}, {named} {facts.order.number}."
     )
     yield at_cell(
@@ -261,7 +269,7 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
         found=_plain(shown),
         difference=signed((shown - ordered).normalize()),
         about=f"{named} {facts.order.number}",
-        letter=f"Line {billed.at}{_called(billed.row)} costs {_plain(shown)} {currency} each; "
+        letter=f"Line {billed.at}{called(billed.row)} costs {_plain(shown)} {currency} each; "
         f"we ordered it at {_plain(ordered)} {currency}." if dearer else "",
     )  # fmt: skip
 
@@ -273,7 +281,8 @@ def _plain(number: Decimal) -> str:
     return f"{number:,.{places}f}"
 
 
-def _quantity(number: Decimal) -> str:
+def quantity_text(number: Decimal) -> str:
+    """A quantity as people write it, without zeros at its end."""
     return f"{number.normalize():,f}"
 
 
@@ -297,10 +306,7 @@ def quantities_ordered(facts: Facts) -> Iterator[Finding]:
     """
     if not lines_fit(facts) or facts.order is None:
         return
-    by_line: dict[int, list[Billed]] = {}
-    for billed in billed_lines(facts):
-        by_line.setdefault(billed.line.position, []).append(billed)
-    for lines in by_line.values():
+    for lines in by_order_line(billed_lines(facts)).values():
         if lines[0].line.by_amount or any(each.quantity is None for each in lines):
             yield from _amount(facts, lines)
         else:
@@ -314,9 +320,9 @@ def _count(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
     if now <= 0 or line.invoiced + now <= limit:
         return
     unit = f" {line.unit}" if line.unit else ""
-    figures = {"now": _quantity(now), "before": _quantity(line.invoiced), "unit": unit,
-               "ordered": _quantity(line.quantity), "limit": _quantity(limit),
-               "over": _quantity(line.invoiced + now - line.quantity)}  # fmt: skip
+    figures = {"now": quantity_text(now), "before": quantity_text(line.invoiced), "unit": unit,
+               "ordered": quantity_text(line.quantity), "limit": quantity_text(limit),
+               "over": quantity_text(line.invoiced + now - line.quantity)}  # fmt: skip
     yield _too_much(facts, lines, figures, bool(line.invoiced))
 
 
@@ -347,7 +353,7 @@ def _too_much(
     one = f"Line {numbers}" if len(lines) == 1 else f"Lines {numbers}"
     verb = "bills" if len(lines) == 1 else "bill"
     said = (
-        f"{one}{_called(first.row)} {verb} {figures['now']}{figures['unit']}"
+        f"{one}{called(first.row)} {verb} {figures['now']}{figures['unit']}"
         + (f" with {figures['before']} billed before" if before else "")
         + f"; line {first.line.position} of order {order} is for {figures['ordered']}"
         f"{figures['unit']}, {figures['over']} too many"

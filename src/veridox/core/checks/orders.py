@@ -44,6 +44,14 @@ from veridox.core.reading import Kind
             lowered=True,
             helped_by=ORDERS,
         ),
+        "order.not_approved": Code(
+            title="The order is not approved yet",
+            why="Nobody who answers for the money has agreed to it.",
+            do="Wait for the approval; ask whoever ordered if it takes long.",
+            lowered=True,
+            waits=True,
+            helped_by=ORDERS,
+        ),
         "order.vendor": Code(
             title="The order belongs to another vendor",
             why="A mistyped number, or somebody bills on another's order.",
@@ -66,7 +74,8 @@ from veridox.core.reading import Kind
     },
 )
 def order_fits(facts: Facts) -> Iterator[Finding]:
-    """`order.missing`, `.unknown`, `.vendor`, `.entity`, `.closed`, `.currency`."""
+    """`order.missing`, `.unknown`, `.vendor`, `.entity`, `.closed`,
+    `.not_approved`, `.currency`."""
     reading = facts.reading
     stated = reading.text("order_number")
     if stated is None:
@@ -135,6 +144,14 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             message=f"Order {order.number} is closed.",
             found=order.number,
             letter=f"Order {order.number}, which it names, was completed before.",
+        )
+    elif not order.approved:
+        yield at_field(
+            reading,
+            "order_number",
+            code="order.not_approved",
+            message=f"Order {order.number} is not approved yet.",
+            found=order.number,
         )
     if reading.currency and reading.currency != order.net_total.currency:
         yield at_field(

@@ -19,6 +19,7 @@ from veridox.core.facts.facts import (
     Facts,
     Lookalike,
     MailFact,
+    Match,
     OrderTolerance,
     PrecedingBill,
 )
@@ -43,6 +44,7 @@ __all__ = [
     "Known",
     "Lookalike",
     "MailFact",
+    "Match",
     "MemoryKnown",
     "OrderTolerance",
     "PrecedingBill",

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
+from enum import StrEnum
 
 from veridox.core.facts.companies import EntityMatch, EntityRecord
 from veridox.core.findings import Finding, Weight
@@ -32,6 +33,14 @@ STALE_DAYS = 30
 """Days after which master data that nobody brought in anew are stale."""
 PARTICULARS = ("none", "full", "simplified")
 """Whether the particulars that the law asks of a bill must be stated."""
+
+
+class Match(StrEnum):
+    """With what bills on orders are compared."""
+
+    TWO_WAY = "two-way"  # the order
+    THREE_WAY = "three-way"  # the order and its goods receipts
+    AS_BOOKED = "as booked"  # goods receipts where there are any
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -66,6 +75,7 @@ class CheckSettings:
             off at least.
         need: fields that must be stated.
         order_total: tolerance over the order's total.
+        match: with what bills on orders are compared, where the order does not say.
         oldest_days: days between issue and arrival from which a bill is an old one.
         recent_days: days for which a new bank account is one that came recently.
         discount_days: days before its end from which a discount is at risk.
@@ -83,6 +93,7 @@ class CheckSettings:
     tax_within: int = 1
     need: tuple[str, ...] = DEFAULT_NEED
     order_total: OrderTolerance = OrderTolerance()
+    match: Match = Match.AS_BOOKED
     oldest_days: int = OLDEST_DAYS
     recent_days: int = RECENT_DAYS
     discount_days: int = DISCOUNT_DAYS

@@ -6,6 +6,8 @@ from typing import Final
 VENDORS: Final = frozenset({"vendors"})
 ENTITIES: Final = frozenset({"entities"})
 ORDERS: Final = frozenset({"orders"})
+RECEIPTS: Final = frozenset({"receipts"})
+ITEMS: Final = frozenset({"items"})
 RATES: Final = frozenset({"rates"})
 BOOKS: Final = frozenset({"books"})
 
@@ -27,7 +29,8 @@ class Code:
             another one who accepts it; neither may have entered the bill's values.
         helped_by: kinds of master data of which new rows may end it, so that an import of
             them checks again: `vendors`, `entities`, `orders`,
-            `rates`, `books`.
+            `receipts`, `items`, `rates`, `books`.
+        waits: whether it is waited for what may end it, and nobody looks meanwhile.
         alone: whether a document that it stopped may go on by itself once a new check
             is clean; else a person has to let it go on.
     """
@@ -40,4 +43,5 @@ class Code:
     accepted: bool = True
     second: bool = False
     helped_by: frozenset[str] = frozenset()
+    waits: bool = False
     alone: bool = True

@@ -14,6 +14,7 @@ from veridox.core.matching.duplicates import (
     picture_distance,
     runs_on,
 )
+from veridox.core.matching.items import ItemRecord, packed
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
 from veridox.core.matching.orders import OrderRecord, Raised, order_key
 from veridox.core.matching.proposals import OrderProposal, propose_orders
@@ -48,6 +49,7 @@ __all__ = [
     "SAME_PICTURE",
     "EarlierDocument",
     "Evidence",
+    "ItemRecord",
     "Likeness",
     "OrderLineRecord",
     "OrderProposal",
@@ -69,6 +71,7 @@ __all__ = [
     "number_key",
     "order_key",
     "owns",
+    "packed",
     "pair_lines",
     "picture_distance",
     "propose_orders",

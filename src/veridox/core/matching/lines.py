@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from rapidfuzz import fuzz, process
 
+from veridox.core.matching.items import ItemRecord
 from veridox.core.reading import Row
 from veridox.core.reading.reading import cell_number, cell_text
 
@@ -40,6 +41,12 @@ class OrderLineRecord:
         unit_price: in the order's currency, without tax.
         invoiced: how much of it other bills bill, in its unit.
         billed: what they ask for, without tax.
+        needs_receipt: whether it is paid only once the goods are booked in; None where the order
+            does not say.
+        received: what came in of it, in its unit; None where nothing was ever booked in.
+        returned: what of that went back.
+        unclear: what came in or went back in a unit that nobody knows, each with it.
+        item: what is known of the thing.
     """
 
     position: int
@@ -50,6 +57,11 @@ class OrderLineRecord:
     unit: str = ""
     invoiced: Decimal = Decimal(0)
     billed: Decimal = Decimal(0)
+    needs_receipt: bool | None = None
+    received: Decimal | None = None
+    returned: Decimal = Decimal(0)
+    unclear: tuple[tuple[Decimal, str], ...] = ()
+    item: ItemRecord | None = None
 
     @property
     def amount(self) -> Decimal:
@@ -60,6 +72,17 @@ class OrderLineRecord:
     def open(self) -> Decimal:
         """What was ordered and nobody bills yet; below zero where more was billed."""
         return self.quantity - self.invoiced
+
+    @property
+    def receivable(self) -> Decimal | None:
+        """What came in, did not go back, and nobody bills yet; None without goods receipts."""
+        return None if self.received is None else self.received - self.returned - self.invoiced
+
+    @property
+    def codes(self) -> tuple[str, ...]:
+        """All codes that the thing goes by."""
+        every = (self.item_code, *(self.item.codes if self.item else ()))
+        return tuple(dict.fromkeys(code for code in every if code))
 
     @property
     def by_amount(self) -> bool:
@@ -96,14 +119,14 @@ def _scores(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> "NDArra
     theirs = [line.description.lower() for line in ordered]
     scores = np.asarray(process.cdist(ours, theirs, scorer=fuzz.token_set_ratio), np.float64)
     scores *= WORDING / 100
-    wanted = [_key(line.item_code) for line in ordered]
+    wanted = [frozenset(_key(code) for code in line.codes) for line in ordered]
     positions = [str(line.position) for line in ordered]
     for at, row in enumerate(lines):
         code, stated = _key(cell_text(row, "item_code") or ""), cell_text(row, "order_line") or ""
         price, quantity = cell_number(row, "unit_price"), cell_number(row, "quantity")
         for there, line in enumerate(ordered):
             if code and wanted[there]:
-                scores[at, there] += CODE if code == wanted[there] else OTHER_CODE
+                scores[at, there] += CODE if code in wanted[there] else OTHER_CODE
             if stated and stated.lstrip("0") == positions[there]:
                 scores[at, there] += STATED
             if price is not None and price == line.unit_price:

@@ -19,6 +19,7 @@ class OrderRecord:
         net_total: ordered amount without tax.
         invoiced: net total of other bills on it, posted or on their way, less their charges.
         closed: nothing more may be billed.
+        approved: whoever answers for the money has agreed to it.
         gone: the finance system does not list it any more.
         entity: code of the ordering entity.
         ordered_on: the day of the order; None when not known.
@@ -30,6 +31,7 @@ class OrderRecord:
     net_total: Money
     invoiced: Money
     closed: bool = False
+    approved: bool = True
     gone: bool = False
     entity: str = ""
     ordered_on: date | None = None

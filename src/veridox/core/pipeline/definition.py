@@ -1,7 +1,9 @@
 """What a pipeline file says, as values."""
 
 from dataclasses import dataclass, field
+from typing import Final
 
+from veridox.core.checks import CODES
 from veridox.core.facts import CheckSettings
 from veridox.core.findings import Weight
 from veridox.core.language import Expression
@@ -84,6 +86,25 @@ class DeskRule:
     source: str
     queue: str = "exceptions"
     because: str = ""
+
+
+WAITS: Final = frozenset(code for code, about in CODES.items() if about.waits)
+"""Codes that are waited for where a pipeline says nothing."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Wait:
+    """What is waited for instead of asking a person, and for how long.
+
+    Attributes:
+        codes: of findings; a document that only these stop waits.
+        tell_after: days after which people are told; None for never.
+        at_most: days after which it goes to the desk; None for never.
+    """
+
+    codes: frozenset[str] = WAITS
+    tell_after: int | None = None
+    at_most: int | None = None
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -188,6 +209,7 @@ class Definition:
     told_by_mail: tuple[Declared, ...] = ()
     check: CheckSettings = field(default_factory=CheckSettings)
     rules: tuple[CheckRule, ...] = ()
+    wait: Wait = Wait()
     desk: tuple[DeskRule, ...] = ()
     post: Post | None = None
     tell: tuple[Tell, ...] = ()

@@ -19,6 +19,7 @@ class Said(StrEnum):
     TOLD = "told"  # the ledger found this
     STOPPED = "stopped"  # it was stopped for this, and only a person lets it go on
     DISCARDED = "discarded"  # nothing is to be posted
+    CALLED = "called"  # to the desk: it does not wait any more
     SENT_BACK = "sent back"  # a letter about it goes to its vendor
 
 

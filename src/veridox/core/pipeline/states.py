@@ -46,6 +46,8 @@ class Event:
     state: State | None = None
 
 
+STILL_WAITING: Final = "still waiting"
+"""The event of a document that has waited so long that somebody is told."""
 TAKEN_IN: Final = "taken in"
 """The event of a mail; all others but the end of a run are documents'."""
 
@@ -53,6 +55,8 @@ EVENTS: Final[dict[str, Event]] = {
     TAKEN_IN: Event(template="taken-in", scope=Scope.MAIL),
     "posted": Event(template="posted", scope=Scope.POSTED, state=State.POSTED),
     "at the desk": Event(template="at-the-desk", scope=Scope.STOPPED, state=State.AT_DESK),
+    "waiting": Event(template="waiting", scope=Scope.STOPPED, state=State.WAITING),
+    STILL_WAITING: Event(template="still-waiting", scope=Scope.STOPPED),
     "returned": Event(template="returned", scope=Scope.STOPPED, state=State.RETURNED),
     "discarded": Event(template="discarded", scope=Scope.STOPPED, state=State.DISCARDED),
     "failed": Event(template="failed", scope=Scope.STOPPED, state=State.FAILED),

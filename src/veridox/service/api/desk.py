@@ -33,6 +33,7 @@ from veridox.service.desk.actions.send_back import send_back
 from veridox.service.desk.actions.take import release, take
 from veridox.service.desk.queries import waiting
 from veridox.service.documents.models import State
+from veridox.service.flow.actions.waiting import call, let_wait
 from veridox.service.notices.letter import draft
 from veridox.service.web.idempotency import once
 from veridox.service.web.versions import wanted_version
@@ -172,6 +173,33 @@ class DocumentHold(_Act):
     def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
         """See the action."""
         hold(actor, pk, version, data["until"], data["reason"])
+
+
+class DocumentCall(_Act):
+    """Call a document that waits to the desk."""
+
+    @described(ReasonSerializer)
+    def post(self, request: Request, pk: int) -> Response:
+        """It waits no more, with a reason, until somebody lets it wait again."""
+        return self._post(request, pk)
+
+    def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
+        """See the action."""
+        call(actor, pk, version, data["reason"])
+
+
+class DocumentLetWait(_Act):
+    """Let a document that was called to the desk wait again."""
+
+    @described(ReasonSerializer)
+    def post(self, request: Request, pk: int) -> Response:
+        """It goes on by itself once what it waits for has come."""
+        return self._post(request, pk)
+
+    def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
+        """See the action."""
+        del data
+        let_wait(actor, pk, version)
 
 
 class DocumentTake(_Act):

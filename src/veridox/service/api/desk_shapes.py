@@ -87,8 +87,16 @@ class HeldSerializer(serializers.Serializer):
     last_on = serializers.DateField(allow_null=True)
 
 
+class ByItselfSerializer(serializers.Serializer):
+    """What waits for something that comes by itself, as goods receipts."""
+
+    count = serializers.IntegerField()
+    oldest_at = serializers.DateTimeField(allow_null=True)
+    reasons = ReasonCountSerializer(many=True)
+
+
 class WaitingSerializer(serializers.Serializer):
-    """What waits at the desk now; holds are counted apart."""
+    """What waits at the desk now; holds, and what waits by itself, are counted apart."""
 
     count = serializers.IntegerField()
     queues = QueueSerializer(many=True)
@@ -96,6 +104,7 @@ class WaitingSerializer(serializers.Serializer):
     holders = HolderSerializer(many=True)
     amounts = AmountWaitingSerializer(many=True)
     held = HeldSerializer()
+    by_itself = ByItselfSerializer()
 
 
 class AgainSerializer(serializers.Serializer):

@@ -16,9 +16,11 @@ from veridox.service.api.masterdata_shapes import (
     BookedBillSerializer,
     DayRateSerializer,
     EntitySerializer,
+    GoodsReceiptSerializer,
     HeldChangeSerializer,
-    OrderDetailSerializer,
+    ItemSerializer,
     OrderSerializer,
+    OrderStorySerializer,
     ProposeSerializer,
     VendorDetailSerializer,
     VendorSerializer,
@@ -32,6 +34,8 @@ from veridox.service.masterdata.models import (
     BookedBill,
     DayRate,
     Entity,
+    GoodsReceipt,
+    Item,
     Order,
     Vendor,
 )
@@ -154,12 +158,72 @@ class OrderDetail(views.APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("entity", str, description="entity code")],
-        responses=OrderDetailSerializer,
+        responses=OrderStorySerializer,
     )
     def get(self, request: Request, number: str) -> Response:
-        """With its lines and what is open of each."""
+        """With its lines, what is open of each, and what happened to it."""
         order = order_of(number, request.query_params.get("entity"))
-        return Response(OrderDetailSerializer(order).data)
+        return Response(OrderStorySerializer(order).data)
+
+
+@extend_schema(
+    parameters=[
+        SEARCH,
+        LEDGER,
+        OpenApiParameter("order", str, description="number of the order"),
+        OpenApiParameter("entity", str, description="entity code"),
+    ]
+)
+class ReceiptList(generics.ListAPIView):
+    """Goods receipts and what went back, the newest first."""
+
+    serializer_class = GoodsReceiptSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "number")
+    usual_ordering = "-id"
+
+    def get_queryset(self) -> Any:
+        """Filtered by number, order, company and ledger."""
+        wanted = self.request.query_params
+        rows = GoodsReceipt.objects.select_related("entity")
+        words = wanted.get("search", "").strip()
+        if words:
+            rows = rows.filter(Q(number__icontains=words) | Q(order_number__icontains=words))
+        if wanted.get("order"):
+            rows = rows.filter(order_number=wanted["order"])
+        if wanted.get("entity"):
+            rows = rows.filter(entity__code=wanted["entity"])
+        if wanted.get("ledger") is not None:
+            rows = rows.filter(ledger=wanted["ledger"])
+        return rows
+
+
+@extend_schema(
+    parameters=[SEARCH, LEDGER, OpenApiParameter("vendor", str, description="vendor code")]
+)
+class ItemList(generics.ListAPIView):
+    """Items with the codes and packs of their vendors."""
+
+    serializer_class = ItemSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "code")
+    usual_ordering = "code"
+
+    def get_queryset(self) -> Any:
+        """Filtered by words, vendor and ledger."""
+        wanted = self.request.query_params
+        rows = Item.objects.select_related("vendor")
+        words = wanted.get("search", "").strip()
+        if words:
+            rows = rows.filter(
+                Q(code__icontains=words) | Q(vendor_code__icontains=words)
+                | Q(description__icontains=words)
+            )  # fmt: skip
+        if wanted.get("vendor"):
+            rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("ledger") is not None:
+            rows = rows.filter(ledger=wanted["ledger"])
+        return rows
 
 
 @extend_schema(parameters=[OpenApiParameter("currency", str, description="ISO 4217")])

@@ -6,13 +6,18 @@ from uuid import UUID
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from veridox.core.checks.order_lines import quantity_text
+from veridox.core.matching import OrderLineRecord
 from veridox.service.documents.models import Document
 from veridox.service.documents.orders import order_lines
+from veridox.service.documents.timeline import EVENTS, timeline
 from veridox.service.masterdata.models import (
     BookedBill,
     DayRate,
     Entity,
+    GoodsReceipt,
     HeldChange,
+    Item,
     Load,
     Mapping,
     Order,
@@ -97,7 +102,10 @@ class OrderLineSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = OrderLine
-        fields = ["position", "item_code", "description", "quantity", "unit", "unit_price"]
+        fields = [
+            "position", "item_code", "description", "quantity", "unit", "unit_price",
+            "needs_receipt",
+        ]  # fmt: skip
         read_only_fields = fields
 
 
@@ -113,7 +121,7 @@ class OrderSerializer(serializers.ModelSerializer):
         model = Order
         fields = [
             "number", "entity", "vendor", "vendor_name", "currency", "ordered_on", "closed",
-            "gone_at", "net_total", "lines", "updated_at",
+            "approved", "gone_at", "net_total", "lines", "updated_at",
         ]  # fmt: skip
         read_only_fields = fields
 
@@ -133,9 +141,29 @@ class OrderLineTakenSerializer(OrderLineSerializer):
         max_digits=18, decimal_places=4, help_text="what was asked for it, without tax"
     )
 
+    received = serializers.DecimalField(
+        max_digits=18, decimal_places=6, allow_null=True,
+        help_text="what came in of it, in its unit; null where nothing was ever booked in",
+    )  # fmt: skip
+    returned = serializers.DecimalField(
+        max_digits=18, decimal_places=6, help_text="what of that went back"
+    )
+    receivable = serializers.DecimalField(
+        max_digits=18, decimal_places=6, allow_null=True,
+        help_text="what came in, did not go back, and is not invoiced",
+    )  # fmt: skip
+    unclear = serializers.SerializerMethodField()
+
     class Meta(OrderLineSerializer.Meta):
-        fields = [*OrderLineSerializer.Meta.fields, "invoiced", "open", "billed"]
+        fields = [
+            *OrderLineSerializer.Meta.fields, "invoiced", "open", "billed", "received",
+            "returned", "receivable", "unclear",
+        ]  # fmt: skip
         read_only_fields = fields
+
+    def get_unclear(self, row: OrderLineRecord) -> list[str]:
+        """What came in or went back in units that nobody knows, each with its unit."""
+        return [f"{quantity_text(count)} {unit}" for count, unit in row.unclear]
 
 
 class OrderDetailSerializer(OrderSerializer):
@@ -149,6 +177,62 @@ class OrderDetailSerializer(OrderSerializer):
         """Summed anew from all bills."""
         taken = order_lines(row, self.context.get("without"))
         return OrderLineTakenSerializer(taken, many=True).data
+
+
+class OrderEventSerializer(serializers.Serializer):
+    """Something that happened to an order, on its day."""
+
+    day = serializers.DateField(allow_null=True)
+    what = serializers.ChoiceField(choices=EVENTS)
+    number = serializers.CharField(allow_blank=True, help_text="of the goods receipt or the bill")
+    text = serializers.CharField(help_text="how much of which line, or over how much")
+    document = serializers.IntegerField(allow_null=True, help_text="of a bill")
+    state = serializers.CharField(allow_blank=True, help_text="of a bill")
+
+
+class OrderStorySerializer(OrderDetailSerializer):
+    """The same with all that happened to it, the oldest first."""
+
+    timeline = serializers.SerializerMethodField()
+
+    class Meta(OrderDetailSerializer.Meta):
+        fields = [*OrderDetailSerializer.Meta.fields, "timeline"]
+        read_only_fields = fields
+
+    @extend_schema_field(OrderEventSerializer(many=True))
+    def get_timeline(self, row: Order) -> Any:
+        """Raised, goods in and back, bills and credits."""
+        return OrderEventSerializer(timeline(row), many=True).data
+
+
+class GoodsReceiptSerializer(serializers.ModelSerializer):
+    """What came in of one line of an order; below zero what went back."""
+
+    entity = serializers.CharField(source="entity.code")
+
+    class Meta:
+        model = GoodsReceipt
+        fields = [
+            "number", "entity", "order_number", "line", "quantity", "unit", "received_on", "note",
+            "ledger", "gone_at",
+        ]  # fmt: skip
+        read_only_fields = fields
+
+
+class ItemSerializer(serializers.ModelSerializer):
+    """A thing as a vendor calls it and as we do, and how it is packed."""
+
+    vendor = serializers.CharField(source="vendor.code")
+    vendor_name = serializers.CharField(source="vendor.name")
+    packs = serializers.DictField(child=serializers.CharField())
+
+    class Meta:
+        model = Item
+        fields = [
+            "vendor", "vendor_name", "code", "vendor_code", "description", "unit", "packs",
+            "ledger", "gone_at",
+        ]  # fmt: skip
+        read_only_fields = fields
 
 
 class DayRateSerializer(serializers.ModelSerializer):

@@ -7,7 +7,7 @@ from django.db.models import Count, Max, Min, Q, Sum
 from django.utils import timezone
 
 from veridox.core.checks import CODES
-from veridox.core.pipeline import identity_of
+from veridox.core.pipeline import Said, identity_of
 from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Person, Scope
 from veridox.service.desk.actions.again import FROM, MAY_BE_BOOKED
@@ -17,7 +17,7 @@ from veridox.service.documents.models import Document, State
 
 ACTS = (
     "comment", "correct", "prove", "post", "return", "discard", "hold", "end_hold", "take",
-    "release", "take_over", "again", "reopen", "process_again",
+    "release", "take_over", "again", "reopen", "process_again", "call", "let_wait",
 )  # fmt: skip
 """What a person may do with a document."""
 
@@ -77,6 +77,10 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
         acts += [act for act in two if act != "post" or not hindrance(document)]
         if document.held_until is not None:
             acts.append("end_hold")
+        if document.statements.filter(what=Said.CALLED, ended_at=None).exists():
+            acts.append("let_wait")
+    if document.state == State.WAITING:
+        acts.append("call")
     posting = document.posting
     if document.state in FROM and not (posting and posting.state in MAY_BE_BOOKED):
         acts.append("process_again")
@@ -88,7 +92,8 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
 
 
 def waiting() -> dict[str, Any]:
-    """What waits at the desk now: by queue, by reason, by person; and what is on hold."""
+    """What waits at the desk now: by queue, by reason, by person; what is on hold; what waits for
+    something that comes by itself."""
     today = timezone.localdate()
     at_desk = Document.objects.filter(state=State.AT_DESK)
     held = Q(held_until__gt=today)
@@ -106,7 +111,10 @@ def waiting() -> dict[str, Any]:
     on_hold = at_desk.filter(held).aggregate(
         count=Count("pk"), next_on=Min("held_until"), last_on=Max("held_until")
     )
+    by_itself = Document.objects.filter(state=State.WAITING)
+    waits = by_itself.aggregate(count=Count("pk"), oldest_at=Min("state_at"))
     return {
+        "by_itself": {**waits, "reasons": _reasons(by_itself.values_list("findings", flat=True))},
         "count": open_now.count(),
         "queues": list(queues.order_by("queue")),
         "reasons": _reasons(open_now.values_list("findings", flat=True)),

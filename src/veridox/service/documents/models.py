@@ -87,6 +87,7 @@ class Document(models.Model):
 
     received_at = models.DateTimeField(auto_now_add=True)
     state_at = models.DateTimeField(auto_now_add=True)
+    reminded_at = models.DateTimeField(null=True, help_text="when people were told it waits")
     ended_at = models.DateTimeField(null=True)
 
     class Meta:

@@ -102,6 +102,23 @@ def _percent(text: str) -> Decimal:
     return number
 
 
+def _not_nothing(text: str) -> Decimal:
+    number = _number(text)
+    if not number:
+        raise CellError("nothing that came in is nothing to book")
+    return number
+
+
+def _pack(text: str) -> tuple[str, str]:
+    name, equals, count = (part.strip() for part in text.partition("="))
+    if not name or not equals or len(name) > 40:
+        raise CellError(f"{text!r} is no pack such as box = 12")
+    number = _number(count)
+    if number <= 0:
+        raise CellError(f"a {name} of {count} cannot be: it holds more than nothing")
+    return name, f"{number.normalize():f}"
+
+
 def _position(text: str) -> int:
     number = _number(text)
     if number != int(number) or not 0 < number < 1_000_000:
@@ -224,7 +241,8 @@ ORDER: Final = (
     Column(name="vendor", help="code of the vendor", read=_code, needed=True, most=40),
     Column(name="currency", help="ISO 4217", read=_currency, needed=True, most=3),
     Column(name="ordered_on", help="day of the order", read=_day, aliases=("order date",)),
-    Column(name="status", help="open or closed", read=_one_of("open", "closed"), most=10),
+    Column(name="status", help="open, closed, or not approved (yet)",
+           read=_one_of("open", "closed", "not approved"), most=15),
     Column(name="line", help="number of the line", read=_position, needed=True,
            aliases=("position", "line no")),
     Column(name="item_code", help="ours or the vendor's", read=_text, most=80,
@@ -233,6 +251,36 @@ ORDER: Final = (
     Column(name="quantity", help="how much of it", read=_number, needed=True, aliases=("qty",)),
     Column(name="unit", help="of the quantity", read=_text, most=40),
     Column(name="unit_price", help="without tax", read=_number, needed=True, aliases=("price",)),
+    Column(name="needs_receipt", help="whether the line is paid only once its goods are booked in",
+           read=_yes),
+)  # fmt: skip
+
+RECEIPT: Final = (
+    Column(name="number", help="of the goods receipt", read=_text, needed=True, most=60,
+           aliases=("goods receipt", "receipt no")),
+    Column(name="entity", help="code of our company that ordered", read=_code, needed=True),
+    Column(name="order_number", help="of the order", read=_text, needed=True, most=60,
+           aliases=("order", "order no", "po", "po number")),
+    Column(name="line", help="number of the order's line", read=_position, needed=True,
+           aliases=("position", "line no", "order line")),
+    Column(name="quantity", help="that came in; below zero what went back", read=_not_nothing,
+           needed=True, aliases=("qty",)),
+    Column(name="unit", help="of the quantity; the order's when left out", read=_text, most=40),
+    Column(name="received_on", help="day on which it was booked", read=_day,
+           aliases=("date", "day")),
+    Column(name="note", help="what people wrote beside it, as why it went back", read=_text),
+)  # fmt: skip
+
+ITEM: Final = (
+    Column(name="vendor", help="code of the vendor", read=_code, needed=True, most=40),
+    Column(name="code", help="ours", read=_text, needed=True, most=80,
+           aliases=("item", "item_code", "article")),
+    Column(name="vendor_code", help="the vendor's", read=_text, most=80,
+           aliases=("vendor item", "vendor's code")),
+    Column(name="description", help="what it is", read=_text, most=500),
+    Column(name="unit", help="that packs are counted in", read=_text, most=40),
+    Column(name="packs", help="how many of the unit are in one of each: box = 12", read=_pack,
+           many=True, aliases=("pack", "pack size")),
 )  # fmt: skip
 
 RATE: Final = (
@@ -291,6 +339,9 @@ KINDS: Final[dict[str, Kind]] = {
         _kind("entities", "entity", ENTITY, "code"),
         _kind("vendors", "vendor", VENDOR, "code"),
         _kind("orders", "order", ORDER, "entity", "number", needs="entities vendors"),
+        _kind("receipts", "goods receipt", RECEIPT, "entity", "number", "order_number", "line",
+              needs="entities"),
+        _kind("items", "item", ITEM, "vendor", "code", "vendor_code", needs="vendors"),
         _kind("rates", "rate", RATE, "currency", "into", "day"),
         _kind("books", "bill in the books", BOOK, "booked_as", needs="vendors"),
     )

@@ -127,6 +127,7 @@ class Order(models.Model):
     currency = models.CharField(max_length=3)
     ordered_on = models.DateField(null=True)
     closed = models.BooleanField(default=False)
+    approved = models.BooleanField(default=True)
     net_total = models.DecimalField(max_digits=18, decimal_places=4)
     synced = models.JSONField(default=list)
     seen = models.BigIntegerField(default=0)
@@ -150,12 +151,68 @@ class OrderLine(models.Model):
     quantity = models.DecimalField(max_digits=18, decimal_places=6)
     unit = models.CharField(max_length=40, blank=True)
     unit_price = models.DecimalField(max_digits=18, decimal_places=6)
+    needs_receipt = models.BooleanField(null=True, help_text="null where the order does not say")
 
     class Meta:
         ordering = ["position"]
         constraints = [
             models.UniqueConstraint(fields=["order", "position"], name="order_line_once")
         ]
+
+
+class GoodsReceipt(models.Model):
+    """What came in of one line of an order, as it was booked; below zero what went back.
+
+    It names its order by number: goods may be booked in before the order comes here.
+    """
+
+    ledger = models.CharField(max_length=63, blank=True, default="")
+    number = models.CharField(max_length=60)
+    entity = models.ForeignKey(Entity, on_delete=models.PROTECT)
+    order_number = models.CharField(max_length=60)
+    line = models.PositiveIntegerField(help_text="of the order")
+    quantity = models.DecimalField(max_digits=18, decimal_places=6)
+    unit = models.CharField(max_length=40, blank=True)
+    received_on = models.DateField(null=True)
+    note = models.CharField(max_length=200, blank=True)
+    seen = models.BigIntegerField(default=0)
+    gone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["entity", "number", "order_number", "line"], name="goods_receipt_once"
+            )
+        ]
+        indexes = [
+            models.Index(fields=["entity", "order_number", "line"]),
+            models.Index(fields=["number"]),
+        ]
+
+
+class Item(models.Model):
+    """A thing as a vendor calls it and as we do, and how it is packed.
+
+    `packs` says how many of `unit` are in one of each pack, as text: `{"box": "12"}`.
+    """
+
+    ledger = models.CharField(max_length=63, blank=True, default="")
+    vendor = models.ForeignKey(Vendor, on_delete=models.CASCADE, related_name="items")
+    code = models.CharField(max_length=80)
+    vendor_code = models.CharField(max_length=80, blank=True)
+    description = models.CharField(max_length=500, blank=True)
+    unit = models.CharField(max_length=40, blank=True)
+    packs = models.JSONField(default=dict)
+    seen = models.BigIntegerField(default=0)
+    gone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["vendor", "code", "vendor_code"], name="item_once_of_vendor"
+            )
+        ]
+        indexes = [models.Index(fields=["code"])]
 
 
 class DayRate(models.Model):

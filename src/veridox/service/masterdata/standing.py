@@ -14,8 +14,10 @@ from veridox.service.masterdata.models import (
     BookedBill,
     DayRate,
     Entity,
+    GoodsReceipt,
     HeldChange,
     HeldState,
+    Item,
     Load,
     LoadState,
     Order,
@@ -43,7 +45,7 @@ def standing() -> list[dict[str, Any]]:
     waits = HeldChange.objects.filter(state=HeldState.WAITS).count()
     counts: dict[str, Any] = {
         "entities": Entity, "vendors": Vendor, "orders": Order, "rates": DayRate,
-        "books": BookedBill,
+        "books": BookedBill, "receipts": GoodsReceipt, "items": Item,
     }  # fmt: skip
     return [
         {

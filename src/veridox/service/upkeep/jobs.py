@@ -7,7 +7,7 @@ from veridox.service.intake.actions.place import forget_refusals
 from veridox.service.people.actions.sign_in import forget_old_tries
 from veridox.service.reports.actions.runs import forget_old_runs
 from veridox.service.upkeep import rescue as rescuing
-from veridox.service.upkeep import runs
+from veridox.service.upkeep import runs, waits
 from veridox.service.upkeep.heads import export_head
 from veridox.service.upkeep.syncs import ask_for_due_syncs
 
@@ -37,6 +37,14 @@ def due_syncs(timestamp: int) -> None:
     """Every minute: ledgers are asked for what changed, as often as their connections say."""
     del timestamp
     ask_for_due_syncs()
+
+
+@app.periodic(cron="23 * * * *")
+@app.task(queue=QUEUE, name="tend_waits", queueing_lock="tend waits")
+def tend_waits(timestamp: int) -> None:
+    """Every hour: of what has waited long, people are told, or it goes to the desk."""
+    del timestamp
+    waits.tend_waits()
 
 
 @app.periodic(cron="17 3 * * *")

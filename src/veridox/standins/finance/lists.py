@@ -22,6 +22,8 @@ KEYS = {
     "entities": ("code",),
     "vendors": ("code",),
     "orders": ("entity", "number"),
+    "receipts": ("entity", "number", "order_number", "line"),
+    "items": ("vendor", "code", "vendor_code"),
     "rates": ("currency", "into", "day"),
     "books": ("booked_as",),
 }

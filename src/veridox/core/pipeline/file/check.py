@@ -7,7 +7,7 @@ from typing import Any, Final
 import yaml
 
 from veridox.core.checks import CODES
-from veridox.core.facts import DEFAULT_NEED, CheckSettings, OrderTolerance
+from veridox.core.facts import DEFAULT_NEED, CheckSettings, Match, OrderTolerance
 from veridox.core.findings import Weight
 from veridox.core.language import Scope
 from veridox.core.language.typing import nearest
@@ -30,13 +30,16 @@ def check_of(top: Section, read: Section | None) -> CheckSettings:
     if part is not None:
         for name, key, attribute in _COUNTED:
             inner = part.section(name)
-            read_as = _minor_units if name == "totals" else _days
+            read_as = _minor_units if name == "totals" else days
             value = inner.get(key, read_as) if inner else None
             if value is not None:
                 chosen[attribute] = value
         for name, key, code in _WEIGHED:
             _weight(weights, code, part.section(name), key)
-        tolerance = _tolerance(part.section("order"))
+        order = part.section("order")
+        tolerance, match = _tolerance(order), order.chosen("match") if order else None
+        if match is not None:
+            chosen["match"] = Match(match)
         chosen.update(_particulars(part))
         weights.update(_weights(part))
     kinds = frozenset(Kind(each) for each in read.all_chosen("kinds")) if read else frozenset()
@@ -165,7 +168,8 @@ def _minor_units(node: yaml.Node, path: str, problems: Problems) -> int | None:
     return _counted(node, path, problems, "minor unit", "a tolerance")
 
 
-def _days(node: yaml.Node, path: str, problems: Problems) -> int | None:
+def days(node: yaml.Node, path: str, problems: Problems) -> int | None:
+    """A number of days, with or without the word."""
     return _counted(node, path, problems, "day", "a number of days")
 
 

@@ -1,9 +1,11 @@
 """The part of a pipeline file that says when a person looks."""
 
+from veridox.core.findings.wording import counted
 from veridox.core.language import Scope
 from veridox.core.language.verdict import asks_for, implies
-from veridox.core.pipeline.definition import DeskRule
+from veridox.core.pipeline.definition import WAITS, DeskRule, Wait
 from veridox.core.pipeline.file import nodes
+from veridox.core.pipeline.file.check import days
 from veridox.core.pipeline.file.nodes import Section
 from veridox.core.pipeline.file.risk_gate import with_risk_gate
 from veridox.core.pipeline.file.said import condition_of
@@ -38,6 +40,19 @@ def _rule(part: Section) -> DeskRule | None:
         return None
     source = part.get("when", nodes.text) or ""
     return DeskRule(when=when, source=source, queue=queue, because=because)
+
+
+def wait_of(top: Section) -> Wait:
+    """What is waited for; by itself all that can be."""
+    part = top.section("wait")
+    if part is None:
+        return Wait()
+    codes = frozenset(part.all_chosen("for")) if "for" in part.entries else WAITS
+    tell_after, at_most = part.get("tell_after", days), part.get("at_most", days)
+    if tell_after is not None and at_most is not None and tell_after >= at_most:
+        message = f"nobody is told: after {counted(at_most, 'day')} it is at the desk already"
+        part.problems.warn(part.entries["tell_after"], part.child("tell_after"), message)
+    return Wait(codes=codes, tell_after=tell_after, at_most=at_most)
 
 
 def _blocked_is_named(top: Section, rules: list[DeskRule]) -> None:

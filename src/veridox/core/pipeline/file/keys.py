@@ -8,7 +8,7 @@ from veridox.core.checks import CODES
 from veridox.core.facts import PARTICULARS
 from veridox.core.filetypes import NAMED
 from veridox.core.findings import PLUGINS, RULES
-from veridox.core.pipeline.definition import BODIES
+from veridox.core.pipeline.definition import BODIES, WAITS
 from veridox.core.pipeline.file.field_sets import FIELD_SETS
 from veridox.core.pipeline.stages.road import NOT_YET
 from veridox.core.pipeline.states import EVENTS, TEMPLATES
@@ -101,6 +101,8 @@ PARTS: Final[dict[str, Keys]] = {
         "read": Key(help="what is read from them", shape=Below(part="read")),
         "check": Key(help="what is checked, and how much it weighs", shape=Below(part="check")),
         **{name: _not_yet(about) for name, about in _STAGES.items() if name in NOT_YET},
+        "wait": Key(help="what comes by itself is waited for, and nobody has to look meanwhile",
+                    shape=Below(part="wait")),
         "desk": Key(help="a person looks when any of these holds",
                     shape=Below(part="desk", how="list")),
         "post": Key(help="where a bill is posted that all gates let through", required=True,
@@ -262,7 +264,9 @@ PARTS: Final[dict[str, Keys]] = {
         "total": Key(help="by how much bills may exceed an order; the narrower limit counts",
                      shape=Below(part="check.order.total")),
         "freight": Key(help="charges beside the order", shape=Below(part="check.order.freight")),
-        "match": _not_yet("with or without goods receipts"),
+        "match": Key(help="two-way: against the order; three-way: against its goods receipts, too; "
+                     "left out: against goods receipts where any are booked. What the order says "
+                     "of a line prevails", shape=Plain(values=("two-way", "three-way"))),
         "price": Key(help="by how much a unit price may be above the ordered one; the narrower "
                      "limit counts", shape=Below(part="check.order.price")),
         "quantity": Key(help="by how much more of a line may be billed than was ordered",
@@ -296,6 +300,14 @@ PARTS: Final[dict[str, Keys]] = {
         "say": Key(help="the sentence for clerks; its names are filled in",
                    shape=Plain(kind="template"), required=True),
         "hint": Key(help="what they can do"),
+    },
+    "wait": {
+        "for": Key(help="codes of findings; left out, all that can be waited for; [] for none",
+                   shape=Plain(many=True, values=tuple(sorted(WAITS)),
+                               what="a finding that can be waited for")),
+        "tell_after": Key(help="days after which the event 'still waiting' tells people, as in "
+                          "5 days", shape=_NUMBER),
+        "at_most": Key(help="days after which it goes to the desk, as in 30 days", shape=_NUMBER),
     },
     "desk": {
         "when": Key(help="the condition", shape=_CONDITION, required=True),

@@ -10,7 +10,7 @@ from veridox.core.pipeline.definition import Definition, Post
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.check import check_of, rules_of
 from veridox.core.pipeline.file.collect import collect_of
-from veridox.core.pipeline.file.gates import desk_of
+from veridox.core.pipeline.file.gates import desk_of, wait_of
 from veridox.core.pipeline.file.nodes import Problem, Problems, Section
 from veridox.core.pipeline.file.read import declared_of
 from veridox.core.pipeline.file.run import run_of
@@ -101,6 +101,7 @@ def _definition(top: Section) -> Definition:
         told_by_mail=told_by_mail,
         check=settings,
         rules=rules_of(top),
+        wait=wait_of(top),
         desk=desk_of(top),
         post=_post(top),
         through=through_of(top),

@@ -13,6 +13,7 @@ from veridox.core.pipeline.stages.desk import desk
 from veridox.core.pipeline.stages.end import end
 from veridox.core.pipeline.stages.outcome import Stage
 from veridox.core.pipeline.stages.post import post
+from veridox.core.pipeline.stages.wait import wait
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -34,6 +35,7 @@ ROAD: Final = (
     Place(name="end", stage=end),
     Place(name="check", stage=check),
     Place(name="back"),
+    Place(name="wait", stage=wait),
     Place(name="desk", stage=desk),
     Place(name="ask"),
     Place(name="approve"),

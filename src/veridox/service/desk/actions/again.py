@@ -21,7 +21,7 @@ from veridox.service.work import defer
 
 STAGES = ("check", "read")
 """From where a document is processed again: its newest reading, or its file."""
-FROM = (State.AT_DESK, State.FAILED, State.DISCARDED, State.ASIDE)
+FROM = (State.AT_DESK, State.WAITING, State.FAILED, State.DISCARDED, State.ASIDE)
 MAY_BE_BOOKED = (PostingState.SENDING, PostingState.UNSURE, PostingState.POSTED)
 
 

@@ -14,20 +14,23 @@ CHUNK = 500
 
 @transaction.atomic
 def recheck_waiting(what: str, after: int = 0) -> int:
-    """Have documents at the desk looked at again that new master data may help.
+    """Have documents at the desk, and those that wait, looked at again that new master data may
+    help.
 
-    They stay visible at the desk until the check has moved them on. None is locked here:
+    They stay where they are until the check has moved them on. None is locked here:
     a check locks its document first and what it needs then. Long lists go in chunks.
 
     Args:
-        what: kind of master data: `vendors`, `entities`, `orders`.
+        what: kind of master data, as `orders` or `receipts`.
         after: id of the last document of the chunk before.
 
     Returns:
         How many of this chunk are looked at again.
     """
     codes = {code for code, about in CODES.items() if what in about.helped_by}
-    waiting = Document.objects.filter(state=State.AT_DESK, pk__gt=after).order_by("pk")
+    waiting = Document.objects.filter(
+        state__in=(State.AT_DESK, State.WAITING), pk__gt=after
+    ).order_by("pk")
     rows = list(waiting.values_list("pk", "findings")[:CHUNK])
     helped = list(_helped(rows, codes))
     defer_all("advance", [{"document_id": pk} for pk in helped])

@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import F, QuerySet, TextField, Value
+from django.db.models.functions import Concat
 from django.utils import timezone
 
 from veridox.core.findings.wording import counted
@@ -19,6 +20,8 @@ from veridox.service.masterdata.loading import Loading, of_texts
 from veridox.service.masterdata.models import (
     BookedBill,
     Entity,
+    GoodsReceipt,
+    Item,
     Load,
     LoadState,
     Order,
@@ -27,12 +30,14 @@ from veridox.service.masterdata.models import (
 from veridox.service.ports.ledger import ListPage
 from veridox.service.work import defer_once
 
-LISTED: Final[dict[str, tuple[Any, str]]] = {
-    "vendors": (Vendor, "code"),
-    "orders": (Order, "number"),
-    "books": (BookedBill, "booked_as"),
+LISTED: Final[dict[str, tuple[Any, tuple[str, ...]]]] = {
+    "vendors": (Vendor, ("code",)),
+    "orders": (Order, ("entity__code", "number")),
+    "receipts": (GoodsReceipt, ("entity__code", "number", "order_number", "line")),
+    "items": (Item, ("vendor__code", "code", "vendor_code")),
+    "books": (BookedBill, ("booked_as",)),
 }
-"""Kinds of which records may be taken out: model and key."""
+"""Kinds of which records may be taken out: model, and what the ledger joins by / to its key."""
 MANY = 20
 """Records from which a list that lacks most of them is not believed."""
 UNDER_WAY = (LoadState.RUNNING, LoadState.BROKEN)
@@ -141,18 +146,16 @@ def _taken_out(load: Load, keys: Sequence[str]) -> int:
     """Mark what the ledger says was taken out."""
     if load.what not in LISTED or not keys:
         return 0
-    name = f"{LISTED[load.what][1]}__in"
-    if load.what != "orders":
-        wanted = Q(**{name: list(keys)})
-    else:  # a number is an order's in its company alone
-        by_entity: dict[str, list[str]] = {}
-        for key in keys:
-            entity, _, number = key.partition("/")
-            by_entity.setdefault(entity, []).append(number)
-        wanted = Q(pk=None)
-        for entity, numbers in by_entity.items():
-            wanted |= Q(entity__code=entity, number__in=numbers)
-    return int(_of_ledger(load).filter(wanted).update(gone_at=timezone.now()))
+    fields = LISTED[load.what][1]
+    rows = _of_ledger(load)
+    if len(fields) == 1:
+        rows = rows.filter(**{f"{fields[0]}__in": list(keys)})
+    else:  # not taken apart: what is joined by a slash may have slashes of its own
+        joined = (each for name in fields for each in (Value("/"), F(name)))
+        key = Concat(*list(joined)[1:], output_field=TextField())
+        rows = rows.annotate(listed_as=key).filter(listed_as__in=list(keys))
+    ids = list(rows.values_list("pk", flat=True))
+    return int(LISTED[load.what][0].objects.filter(pk__in=ids).update(gone_at=timezone.now()))
 
 
 def _of_ledger(load: Load) -> QuerySet[Any]:

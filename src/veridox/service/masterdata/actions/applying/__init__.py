@@ -1,11 +1,12 @@
 """How rows of each kind become records: compared in chunks, written in bulk."""
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import Final
 
-from veridox.service.masterdata.actions.applying.books import apply_books
 from veridox.service.masterdata.actions.applying.entities import apply_entities
 from veridox.service.masterdata.actions.applying.orders import apply_orders
+from veridox.service.masterdata.actions.applying.plain import BOOKS, ITEMS, RECEIPTS, apply_plain
 from veridox.service.masterdata.actions.applying.rates import apply_rates
 from veridox.service.masterdata.actions.applying.vendors import apply_vendors
 from veridox.service.masterdata.loading import Incoming, Loading
@@ -15,7 +16,9 @@ APPLY: Final[dict[str, Callable[[Loading, Iterator[Incoming]], None]]] = {
     "vendors": apply_vendors,
     "orders": apply_orders,
     "rates": apply_rates,
-    "books": apply_books,
+    "receipts": partial(apply_plain, RECEIPTS),
+    "items": partial(apply_plain, ITEMS),
+    "books": partial(apply_plain, BOOKS),
 }
 """By kind of master data."""
 

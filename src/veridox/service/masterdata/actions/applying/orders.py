@@ -11,10 +11,12 @@ from veridox.service.masterdata.loading import CHANGED, CHUNK, NEW, SAME, Incomi
 from veridox.service.masterdata.models import Entity, Order, OrderLine, Vendor
 
 _ORDER: Final = (
-    "ledger", "key", "vendor", "currency", "ordered_on", "closed", "net_total", "synced", "seen",
-    "gone_at", "updated_at",
+    "ledger", "key", "vendor", "currency", "ordered_on", "closed", "approved", "net_total",
+    "synced", "seen", "gone_at", "updated_at",
 )  # fmt: skip
-_LINE: Final = ("item_code", "description", "quantity", "unit", "unit_price")
+_LINE: Final = (
+    "item_code", "description", "quantity", "unit", "unit_price", "needs_receipt",
+)  # fmt: skip
 Key = tuple[str, str]
 
 
@@ -128,6 +130,7 @@ class _Chunk:
             values["ordered_on"] = row.values["ordered_on"]
         if "status" in row.values:
             values["closed"] = row.values["status"] == "closed"
+            values["approved"] = row.values["status"] != "not approved"
         changed = self._differs(row, order, values, is_new=before is None)
         changed |= self._lines(group, order, old, is_new=before is None)
         if any(self.loading.is_wrong(each.line) for each in group):

@@ -1,0 +1,152 @@
+"""Was it delivered? The third way: order, bill, and the goods that were booked in."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+
+from veridox.core.checks.evidence import at_cell
+from veridox.core.checks.order_lines import (
+    Billed,
+    billed_lines,
+    by_order_line,
+    called,
+    lines_fit,
+    quantity_text,
+)
+from veridox.core.checks.table import check
+from veridox.core.facts import Facts, Match
+from veridox.core.findings import ORDERS, RECEIPTS, Code, Finding
+from veridox.core.matching import OrderLineRecord
+from veridox.core.money import round_half_up
+
+
+def needs_receipt(line: OrderLineRecord, match: Match) -> bool:
+    """Whether a line of an order is paid only once its goods are booked in.
+
+    What the order says of the line counts first, then what the pipeline says; where neither says
+    anything, it does as soon as somebody books receipts on the line.
+    """
+    if line.needs_receipt is not None:
+        return line.needs_receipt
+    return match is Match.THREE_WAY or (match is Match.AS_BOOKED and line.received is not None)
+
+
+@check(
+    place=194,
+    needs=("vendor", "order", "pairs"),
+    codes={
+        "order.not_received": Code(
+            title="More is billed than was received",
+            why="What did not arrive, or went back, is not to be paid yet.",
+            do="Wait for the goods receipt; ask whoever takes the goods in if they are there.",
+            lowered=True,
+            waits=True,
+            helped_by=ORDERS | RECEIPTS,
+        ),
+    },
+)
+def goods_received(facts: Facts) -> Iterator[Finding]:
+    """`order.not_received`: of each line of the order, all bills together against the goods that
+    came in less those that went back.
+
+    What was ordered as one thing for a sum is compared by amount.
+    """
+    if not lines_fit(facts) or facts.order is None:
+        return
+    for lines in by_order_line(billed_lines(facts)).values():
+        line = lines[0].line
+        if not needs_receipt(line, facts.settings.match):
+            continue
+        if line.by_amount or any(each.quantity is None for each in lines):
+            found = _by_amount(facts, lines)
+        else:
+            found = _by_count(facts, lines)
+        if found is not None:
+            yield _finding(facts, lines, found)
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class _Short:
+    """What is billed and did not come, as figures with their unit."""
+
+    now: str
+    before: str
+    there: str
+    missing: str
+
+
+def _there(line: OrderLineRecord) -> Decimal:
+    return max(Decimal(0), (line.received or Decimal(0)) - line.returned)
+
+
+def _by_count(facts: Facts, lines: list[Billed]) -> _Short | None:
+    line = lines[0].line
+    now = sum((each.quantity or Decimal(0) for each in lines), Decimal(0))
+    there = _there(line)
+    room = there * facts.settings.order_total.quantity_percent / 100
+    if now <= 0 or line.invoiced + now <= there + room:
+        return None
+    unit = f" {line.unit}" if line.unit else ""
+    return _Short(
+        now=f"{quantity_text(now)}{unit}",
+        before=quantity_text(line.invoiced) if line.invoiced else "",
+        there=f"{quantity_text(there)}{unit}",
+        missing=f"{quantity_text(line.invoiced + now - there)}{unit}",
+    )
+
+
+def _by_amount(facts: Facts, lines: list[Billed]) -> _Short | None:
+    line, currency = lines[0].line, lines[0].amount.currency
+    now = sum((each.amount.amount for each in lines), Decimal(0))
+    within = facts.settings.order_total
+    percent = within.price_percent if line.by_amount else within.quantity_percent
+    there = round_half_up(_there(line) * line.unit_price, currency)
+    if now <= 0 or line.billed + now <= round_half_up(there * (1 + percent / 100), currency):
+        return None
+    before = round_half_up(line.billed, currency)
+    return _Short(
+        now=f"{now:,f} {currency}",
+        before=f"{before:,f}" if before else "",
+        there=f"{there:,f} {currency}",
+        missing=f"{before + now - there:,f} {currency}",
+    )
+
+
+def _finding(facts: Facts, lines: list[Billed], short: _Short) -> Finding:
+    assert facts.order is not None  # noqa: S101 - the caller has looked
+    first, line = lines[0], lines[0].line
+    numbers = ", ".join(str(each.at) for each in lines)
+    one = f"Line {numbers}" if len(lines) == 1 else f"Lines {numbers}"
+    billed = (
+        f"{one}{called(first.row)} {'bills' if len(lines) == 1 else 'bill'} {short.now}"
+        + (f" with {short.before} billed before" if short.before else "")
+    )  # fmt: skip
+    return at_cell(
+        first.row.get("quantity") or first.row["amount"],
+        f"lines[{first.at}].quantity",
+        code="order.not_received",
+        message=f"{billed}; {_came(line, short)} line {line.position} of order "
+        f"{facts.order.number}, {short.missing} are not there.",
+        also=tuple(f"lines[{each.at}].amount" for each in lines),
+        expected=short.there,
+        found=short.now,
+        difference=f"+{short.missing}",
+        about=f"line {line.position} of order {facts.order.number}",
+        letter=f"{billed}; we have received {short.there} of it on order {facts.order.number}.",
+    )
+
+
+def _came(line: OrderLineRecord, short: _Short) -> str:
+    if not line.received:
+        came = "nothing was received on"
+    elif line.returned:
+        unit = f" {line.unit}" if line.unit else ""
+        came = (
+            f"{quantity_text(line.received)}{unit} were received and "
+            f"{quantity_text(line.returned)} sent back on"
+        )
+    else:
+        came = f"{short.there} were received on"
+    unclear = " and ".join(f"{quantity_text(count)} {unit}" for count, unit in line.unclear)
+    return f"{unclear} were received that nobody can count in {line.unit}; {came}" if unclear \
+        else came  # fmt: skip
