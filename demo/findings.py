@@ -108,8 +108,35 @@ AFTERWARDS = _bill(m.KESTREL, "KA-8102", 13, OrderLine(
     item="KA-PNL", description="Acrylic panel 20 mm, cut to size", quantity=Decimal(2),
     unit="each", price=Decimal("410.00")), order="PO-26-0105")  # fmt: skip
 """The order was raised a week later."""
+_SALT = OrderLine(item="SG-SAL", description="Reef salt, 25 kg sack", quantity=Decimal(40),
+                  unit="sack", price=Decimal("31.90"))  # fmt: skip
+_CUPS = OrderLine(item="SG-SKM", description="Protein skimmer cup, 200 mm", quantity=Decimal(6),
+                  unit="each", price=Decimal("86.50"))  # fmt: skip
+NOT_THERE = _bill(m.SALTGLASS, "SG/10561", 20, _SALT, order="PO-26-0108")
+"""Forty sacks, of which thirty-four came so far."""
+WENT_BACK = _bill(m.SALTGLASS, "SG/10563", 21, _CUPS, order="PO-26-0109")
+"""Six cups, of which two went back."""
+CASES_OF_TINS = _bill(m.BRINEFOLD, "BF-2026-0451", 20, OrderLine(
+    item="BF-ART", description="Brine shrimp eggs, 425 g, case of 12 tins", quantity=Decimal(4),
+    unit="case", price=Decimal("223.20")), order="PO-26-0110")  # fmt: skip
+"""Forty-eight tins were ordered: four cases of twelve."""
+UNAPPROVED = _bill(m.KESTREL, "KA-8110", 20, OrderLine(
+    item="KA-TUN", description="Tunnel segment, curved, 60 mm", quantity=Decimal(1), unit="each",
+    price=Decimal("2150.00")), order="PO-26-0111")  # fmt: skip
+CALLED_OFF = _bill(m.KESTREL, "KA-8114", 23,
+                   _line("Polishing of panels as called off, November", "1", "", "750.00"),
+                   order="PO-26-0112")  # fmt: skip
+"""Of a blanket order."""
 FREIGHT = _bill(m.SIEBENMEER, "SL-55302", 23,
                 _line("Fracht Nordfleet", "1", "Tour", "240.00"))  # fmt: skip
+
+CARD = _bill(m.SIEBENMEER, "SL-55318", 24,
+             _line("Fracht Emhaven", "1", "Tour", "342.00"),
+             _line("Palettenplatz Kühlhaus", "12", "Palette", "16.80"),
+             _line("Dieselzuschlag 6 %", "1", "", "32.62"),
+             _line("Maut-Pauschale", "1", "", "25.00"))  # fmt: skip
+"""A tour above the card, places on it at the rate of a dozen, a surcharge that counts the toll,
+and the toll, which nobody agreed."""
 
 
 def _mail(bill: Bill, layout: str = "letterhead", sender: m.Vendor | None = None) -> Mail:
@@ -134,6 +161,12 @@ CASES = (
     Case(mail=_mail(DEARER), codes=("order.price",)),
     Case(mail=_mail(NOT_ORDERED), codes=("order.extra_line",)),
     Case(mail=_mail(NO_ORDER), codes=("order.missing",)),
+    Case(mail=_mail(CARD, "window"), codes=("card.above", "card.not_listed")),
+    Case(mail=_mail(NOT_THERE), codes=("order.not_received",)),
+    Case(mail=_mail(WENT_BACK), codes=("order.not_received",)),
+    Case(mail=_mail(CASES_OF_TINS), codes=()),
+    Case(mail=_mail(UNAPPROVED), codes=("order.not_approved",)),
+    Case(mail=_mail(CALLED_OFF), codes=()),
     Case(mail=_mail(AFTERWARDS), codes=("order.raised_afterwards",)),
     Case(mail=_mail(ACCOUNT), codes=("bank.changed",)),
     Case(mail=_mail(PAYEE), codes=("payee.other",)),

@@ -13,6 +13,7 @@ from demo.findings import CASES, NEW_ACCOUNT, OTHER_ACCOUNT
 from demo.mails import MAILS, send
 from demo.stack import ADMIN, MAILBOX, PEOPLE, POST, ROOT, Stack
 from veridox.client import Veridox
+from veridox.client.masterdata import KINDS
 from veridox.client.signin import signed_in
 from veridox.core.findings.wording import counted
 
@@ -107,7 +108,7 @@ def load_finance(stack: Stack) -> None:
 
 def sync_all(vx: Veridox) -> None:
     """All master data from the ledger, in the order in which they need each other."""
-    for what in ("entities", "vendors", "orders", "rates", "books"):
+    for what in KINDS:
         load = getattr(vx, what).sync("main-books")
         ended = vx.masterdata.wait(load["id"], seconds=60)
         if ended["state"] != "done":

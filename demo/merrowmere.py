@@ -56,6 +56,7 @@ class Order:
     currency: str
     lines: tuple[OrderLine, ...]
     ordered_on: str
+    status: str = "open"
 
 
 TRUST = Entity(
@@ -241,8 +242,48 @@ MORE_ORDERS = (
     Order(number="PO-26-0105", entity="aquarium-trust", vendor="V1004", currency="GBP",
           ordered_on="2026-11-20", lines=_lines(
               ("KA-PNL", "Acrylic panel 20 mm, cut to size", "2", "each", "410.00"),)),
+    Order(number="PO-26-0108", entity="aquarium-trust", vendor="V1002", currency="GBP",
+          ordered_on="2026-10-30", lines=_lines(
+              ("SG-SAL", "Reef salt, 25 kg sack", "40", "sack", "31.90"),)),
+    Order(number="PO-26-0109", entity="aquarium-trust", vendor="V1002", currency="GBP",
+          ordered_on="2026-11-02", lines=_lines(
+              ("SG-SKM", "Protein skimmer cup, 200 mm", "6", "each", "86.50"),)),
+    Order(number="PO-26-0110", entity="aquarium-trust", vendor="V1001", currency="GBP",
+          ordered_on="2026-11-03", lines=_lines(
+              ("BF-ART", "Brine shrimp eggs, 425 g tin", "48", "tin", "18.60"),)),
+    Order(number="PO-26-0111", entity="aquarium-trust", vendor="V1004", currency="GBP",
+          ordered_on="2026-11-09", status="not approved", lines=_lines(
+              ("KA-TUN", "Tunnel segment, curved, 60 mm", "3", "each", "2150.00"),)),
+    Order(number="PO-26-0112", entity="aquarium-trust", vendor="V1004", currency="GBP",
+          ordered_on="2026-01-12", lines=_lines(
+              ("", "Polishing of panels as called off, 2026", "1", "", "6000.00"),)),
 )  # fmt: skip
 """Those that the ten mails are not of; the last one was raised when its bill was there already."""
+
+
+RECEIPTS = (
+    ("GR-26-0711", "PO-26-0108", "24", "", "2026-11-05", ""),
+    ("GR-26-0719", "PO-26-0108", "10", "", "2026-11-17", "the rest is to follow"),
+    ("GR-26-0714", "PO-26-0109", "6", "", "2026-11-10", ""),
+    ("RT-26-0031", "PO-26-0109", "-2", "", "2026-11-12", "cracked"),
+    ("GR-26-0722", "PO-26-0110", "4", "case", "2026-11-18", ""),
+)
+"""Goods receipts, all of the first line of their orders: number, order, quantity, unit, day, note;
+below zero is what went back."""
+CARDS = (
+    ("SML 2026", "Fracht Nordfleet", "Tour", "240.00", "", "", "2026-01-01", "2026-12-31"),
+    ("SML 2026", "Fracht Emhaven", "Tour", "318.00", "", "", "2026-01-01", "2026-12-31"),
+    ("SML 2026", "Palettenplatz*", "Palette", "19.50", "", "", "2026-01-01", "2026-12-31"),
+    ("SML 2026", "Palettenplatz*", "Palette", "16.80", "", "10", "2026-01-01", "2026-12-31"),
+    ("SML 2026", "Dieselzuschlag*", "", "", "6", "", "2026-01-01", "2026-12-31"),
+)
+"""Rate card of the carrier: card, charge, unit, price, percent, from so many on, first and last
+day."""
+ITEMS = (
+    ("V1001", "BF-ART", "", "Brine shrimp eggs, 425 g tin", "tin", "case = 12 | pallet = 720"),
+    ("V1002", "SG-SAL", "10025", "Reef salt, 25 kg sack", "sack", "pallet = 40"),
+)
+"""Vendor, our code, the vendor's, what it is, its unit, its packs."""
 
 
 def _domestic(vendor: Vendor) -> list[str]:
@@ -272,12 +313,28 @@ def lists() -> dict[str, list[dict[str, Any]]]:
         ],
         "orders": [
             {"number": o.number, "entity": o.entity, "vendor": o.vendor, "currency": o.currency,
-             "ordered_on": o.ordered_on, "status": "open", "lines": [
+             "ordered_on": o.ordered_on, "status": o.status, "lines": [
                  {"line": at, "item_code": line.item, "description": line.description,
                   "quantity": str(line.quantity), "unit": line.unit,
                   "unit_price": str(line.price)}
                  for at, line in enumerate(o.lines, start=1)]}
             for o in (*ORDERS, *MORE_ORDERS)
+        ],
+        "receipts": [
+            {"number": number, "entity": "aquarium-trust", "order_number": order, "line": 1,
+             "quantity": quantity, "unit": unit, "received_on": day, "note": note}
+            for number, order, quantity, unit, day, note in RECEIPTS
+        ],
+        "items": [
+            {"vendor": vendor, "code": code, "vendor_code": theirs, "description": text,
+             "unit": unit, "packs": packs}
+            for vendor, code, theirs, text, unit, packs in ITEMS
+        ],
+        "cards": [
+            {"vendor": "V2004", "card": card, "code": "", "wording": wording, "currency": "EUR",
+             "unit": unit, "price": price, "percent": percent, "from_quantity": begin,
+             "first": first, "last": last}
+            for card, wording, unit, price, percent, begin, first, last in CARDS
         ],
         "rates": [
             {"currency": "EUR", "into": into, "day": day, "rate": rate,

@@ -52,7 +52,7 @@ def test_a_mail_goes_stage_by_stage(works):
     assert (source["source"], source["taken"]) == ("ap-inbox INBOX", True)
     (document,) = found["documents"]
     assert (document["state"], document["bill"]["vendor"]) == ("cleared", "V1001")
-    assert [step["stage"] for step in document["steps"]] == ["end", "check", "desk", "post"]
+    assert [step["stage"] for step in document["steps"]] == ["end", "check", "wait", "desk", "post"]
     (sent,) = document["sent"]
     assert (sent["to"], sent["goes"]) == ("ap-team@merrowmere.example", True)
     assert document["reading"]["fields"]["gross_total"]["box"]

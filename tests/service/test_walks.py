@@ -118,7 +118,7 @@ def test_a_trace_costs_about_as_much_as_a_notice(installation, slip):
 def test_why_is_told_over_the_api(slip, clerk):
     reads = Caller(clerk, "read")
     (walk,) = reads.get(f"/documents/{slip.pk}/why").json()
-    assert [step["stage"] for step in walk["steps"]] == ["end", "check", "desk"]
+    assert [step["stage"] for step in walk["steps"]] == ["end", "check", "wait", "desk"]
     assert reads.get("/documents/999999/why").status_code == 404
 
 
@@ -318,8 +318,8 @@ def test_a_stage_with_a_mistake_stops_the_document_and_the_worker_lives(
     def broken(definition, case):
         raise KeyError("nothing")
 
-    place = replace(road.ROAD[3], stage=broken)
-    usual, wrong = road.ROAD, (*road.ROAD[:3], place, *road.ROAD[4:])
+    usual = road.ROAD
+    wrong = tuple(replace(each, stage=broken) if each.name == "desk" else each for each in usual)
     compute = advancing.compute
     monkeypatch.setattr(advancing, "compute", lambda d, c: compute(d, c, wrong))
     document = installation.checked(bills.KRILL)

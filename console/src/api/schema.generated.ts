@@ -72,6 +72,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Charges of rate cards, the newest first. */
+        get: operations["cards_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cards/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["cards_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cards/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["cards_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/connections": {
         parameters: {
             query?: never;
@@ -243,6 +294,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It waits no more, with a reason, until somebody lets it wait again. */
+        post: operations["documents_call_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/comments": {
         parameters: {
             query?: never;
@@ -322,6 +390,23 @@ export interface paths {
         put?: never;
         /** @description Hold it, or end its hold. */
         post: operations["documents_hold_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/let-wait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It goes on by itself once what it waits for has come. */
+        post: operations["documents_let_wait_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -741,6 +826,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Items with the codes and packs of their vendors. */
+        get: operations["items_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["items_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["items_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mailboxes/{name}/peek": {
         parameters: {
             query?: never;
@@ -1108,7 +1244,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description With its lines and what is open of each. */
+        /** @description With its lines, what is open of each, and what happened to it. */
         get: operations["orders_retrieve"];
         put?: never;
         post?: never;
@@ -1562,6 +1698,57 @@ export interface paths {
         put?: never;
         /** @description Begin a sync; it goes on by itself, page by page. */
         post: operations["rates_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Goods receipts and what went back, the newest first. */
+        get: operations["receipts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["receipts_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["receipts_sync_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2070,6 +2257,13 @@ export interface components {
             /** @description Its number; null where it was not posted from here. */
             readonly document: number | null;
         };
+        /** @description What waits for something that comes by itself, as goods receipts. */
+        ByItself: {
+            count: number;
+            /** Format: date-time */
+            oldest_at: string | null;
+            reasons: components["schemas"]["ReasonCount"][];
+        };
         /** @description A blocking finding that takes two people: one proves it, another one accepts it. */
         ByTwo: {
             code: string;
@@ -2093,6 +2287,30 @@ export interface components {
             confidence: number;
             page: number | null;
             box: number[] | null;
+        };
+        /** @description One charge of a vendor's rate card: a price, or a percentage of other charges. */
+        CardRate: {
+            vendor: string;
+            vendor_name: string;
+            readonly card: string;
+            readonly code: string;
+            readonly wording: string;
+            readonly currency: string;
+            readonly unit: string;
+            /** Format: decimal */
+            readonly price: string | null;
+            /** Format: decimal */
+            readonly percent: string | null;
+            readonly of: string;
+            /** Format: decimal */
+            readonly from_quantity: string;
+            /** Format: date */
+            readonly first: string | null;
+            /** Format: date */
+            readonly last: string | null;
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
         };
         /** @description A difference by meaning. */
         Change: {
@@ -2490,6 +2708,23 @@ export interface components {
         GoOnRequest: {
             reason: string;
         };
+        /** @description What came in of one line of an order; below zero what went back. */
+        GoodsReceipt: {
+            readonly number: string;
+            entity: string;
+            readonly order_number: string;
+            /** @description of the order */
+            readonly line: number;
+            /** Format: decimal */
+            readonly quantity: string;
+            readonly unit: string;
+            /** Format: date */
+            readonly received_on: string | null;
+            readonly note: string;
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+        };
         /** @description A head of the trail as it stood at some time. */
         Head: {
             number: number;
@@ -2634,6 +2869,21 @@ export interface components {
             /** Format: date-time */
             sent: string | null;
             text: string;
+        };
+        /** @description A thing as a vendor calls it and as we do, and how it is packed. */
+        Item: {
+            vendor: string;
+            vendor_name: string;
+            readonly code: string;
+            readonly vendor_code: string;
+            readonly description: string;
+            readonly unit: string;
+            packs: {
+                [key: string]: string;
+            };
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
         };
         /** @description A letter to the vendor. */
         Letter: {
@@ -2800,9 +3050,11 @@ export interface components {
          *     * `again` - again
          *     * `reopen` - reopen
          *     * `process_again` - process_again
+         *     * `call` - call
+         *     * `let_wait` - let_wait
          * @enum {string}
          */
-        MayEnum: "comment" | "correct" | "prove" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again";
+        MayEnum: "comment" | "correct" | "prove" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again" | "call" | "let_wait";
         /** @description A mail with its text and files; `html` is safe to show in a frame without scripts. */
         Message: {
             readonly id: number;
@@ -2931,6 +3183,7 @@ export interface components {
             /** Format: date */
             readonly ordered_on: string | null;
             readonly closed: boolean;
+            readonly approved: boolean;
             /** Format: date-time */
             readonly gone_at: string | null;
             /** Format: decimal */
@@ -2958,6 +3211,7 @@ export interface components {
             /** Format: date */
             readonly ordered_on: string | null;
             readonly closed: boolean;
+            readonly approved: boolean;
             /** Format: date-time */
             readonly gone_at: string | null;
             /** Format: decimal */
@@ -2965,6 +3219,20 @@ export interface components {
             readonly lines: components["schemas"]["OrderLineTaken"][];
             /** Format: date-time */
             readonly updated_at: string;
+        };
+        /** @description Something that happened to an order, on its day. */
+        OrderEvent: {
+            /** Format: date */
+            day: string | null;
+            what: components["schemas"]["WhatEnum"];
+            /** @description of the goods receipt or the bill */
+            number: string;
+            /** @description how much of which line, or over how much */
+            text: string;
+            /** @description of a bill */
+            document: number | null;
+            /** @description of a bill */
+            state: string;
         };
         /** @description A line of an order. */
         OrderLine: {
@@ -2976,6 +3244,8 @@ export interface components {
             readonly unit: string;
             /** Format: decimal */
             readonly unit_price: string;
+            /** @description null where the order does not say */
+            readonly needs_receipt: boolean | null;
         };
         /** @description A line of an order with what bills have taken of it, cleared or posted ones. */
         OrderLineTaken: {
@@ -2987,6 +3257,8 @@ export interface components {
             readonly unit: string;
             /** Format: decimal */
             unit_price: string;
+            /** @description null where the order does not say */
+            readonly needs_receipt: boolean | null;
             /**
              * Format: decimal
              * @description how much of it, in its unit
@@ -3002,6 +3274,43 @@ export interface components {
              * @description what was asked for it, without tax
              */
             billed: string;
+            /**
+             * Format: decimal
+             * @description what came in of it, in its unit; null where nothing was ever booked in
+             */
+            received: string | null;
+            /**
+             * Format: decimal
+             * @description what of that went back
+             */
+            returned: string;
+            /**
+             * Format: decimal
+             * @description what came in, did not go back, and is not invoiced
+             */
+            receivable: string | null;
+            /** @description What came in or went back in units that nobody knows, each with its unit. */
+            readonly unclear: string[];
+        };
+        /** @description The same with all that happened to it, the oldest first. */
+        OrderStory: {
+            readonly number: string;
+            entity: string;
+            vendor: string;
+            vendor_name: string;
+            readonly currency: string;
+            /** Format: date */
+            readonly ordered_on: string | null;
+            readonly closed: boolean;
+            readonly approved: boolean;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            /** Format: decimal */
+            readonly net_total: string;
+            readonly lines: components["schemas"]["OrderLineTaken"][];
+            /** Format: date-time */
+            readonly updated_at: string;
+            readonly timeline: components["schemas"]["OrderEvent"][];
         };
         /** @description The present password and the next one. */
         OwnPasswordRequest: {
@@ -3036,6 +3345,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedCardRateList: {
+            results: components["schemas"]["CardRate"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedConnectionList: {
             results: components["schemas"]["Connection"][];
             /** @description cursor of the next page */
@@ -3066,8 +3380,18 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedGoodsReceiptList: {
+            results: components["schemas"]["GoodsReceipt"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedHeldChangeList: {
             results: components["schemas"]["HeldChange"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedItemList: {
+            results: components["schemas"]["Item"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -3786,11 +4110,12 @@ export interface components {
          * @description * `read` - read
          *     * `end` - end
          *     * `check` - check
+         *     * `wait` - wait
          *     * `desk` - desk
          *     * `post` - post
          * @enum {string}
          */
-        UntilEnum: "read" | "end" | "check" | "desk" | "post";
+        UntilEnum: "read" | "end" | "check" | "wait" | "desk" | "post";
         /** @description A file handed in. */
         UploadRequest: {
             /** Format: binary */
@@ -3933,7 +4258,7 @@ export interface components {
          * @enum {string}
          */
         VersionState: "published" | "waiting" | "refused";
-        /** @description What waits at the desk now; holds are counted apart. */
+        /** @description What waits at the desk now; holds, and what waits by itself, are counted apart. */
         Waiting: {
             count: number;
             queues: components["schemas"]["Queue"][];
@@ -3941,6 +4266,7 @@ export interface components {
             holders: components["schemas"]["Holder"][];
             amounts: components["schemas"]["AmountWaiting"][];
             held: components["schemas"]["Held"];
+            by_itself: components["schemas"]["ByItself"];
         };
         /** @description A version of a pipeline that loosens something. */
         WaitingVersion: {
@@ -3985,6 +4311,15 @@ export interface components {
          * @enum {string}
          */
         WeightEnum: "block" | "warn" | "note";
+        /**
+         * @description * `ordered` - ordered
+         *     * `goods in` - goods in
+         *     * `goods back` - goods back
+         *     * `bill` - bill
+         *     * `credit note` - credit note
+         * @enum {string}
+         */
+        WhatEnum: "ordered" | "goods in" | "goods back" | "bill" | "credit note";
         /** @description Why; the trail keeps it. */
         WhyRequest: {
             reason: string;
@@ -4119,6 +4454,113 @@ export interface operations {
         };
     };
     books_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cards_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description only what is in force on it */
+                day?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "card" | "-card";
+                /** @description words of code, number or name */
+                search?: string;
+                /** @description vendor code */
+                vendor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedCardRateList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cards_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cards_sync_create: {
         parameters: {
             query?: never;
             header?: {
@@ -4597,6 +5039,44 @@ export interface operations {
             };
         };
     };
+    documents_call_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     documents_comments_create: {
         parameters: {
             query?: never;
@@ -4755,6 +5235,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HoldRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_let_wait_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
             };
         };
         responses: {
@@ -5649,6 +6167,111 @@ export interface operations {
             };
         };
     };
+    items_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "code" | "-code";
+                /** @description words of code, number or name */
+                search?: string;
+                /** @description vendor code */
+                vendor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedItemList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    items_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    items_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mailboxes_peek_retrieve: {
         parameters: {
             query?: {
@@ -5715,7 +6338,7 @@ export interface operations {
     masterdata_columns_list: {
         parameters: {
             query?: {
-                /** @description entities, vendors, orders, rates, books */
+                /** @description entities, vendors, orders, receipts, items, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -5859,7 +6482,7 @@ export interface operations {
                 limit?: number;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id";
-                /** @description entities, vendors, orders, rates, books */
+                /** @description entities, vendors, orders, receipts, items, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -6512,7 +7135,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderDetail"];
+                    "application/json": components["schemas"]["OrderStory"];
                 };
             };
             default: {
@@ -7460,6 +8083,113 @@ export interface operations {
         };
     };
     rates_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receipts_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description entity code */
+                entity?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description number of the order */
+                order?: string;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "number" | "-number";
+                /** @description words of code, number or name */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedGoodsReceiptList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receipts_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receipts_sync_create: {
         parameters: {
             query?: never;
             header?: {

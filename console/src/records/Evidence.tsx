@@ -29,6 +29,7 @@ export interface StoredEvidence {
   entity: string | null;
   entities: { code: string; name: string; score: number; reasons: Reason[] }[];
   orders?: { number: string; entity: string; score: number; reasons: Reason[] }[];
+  card?: { line: number; verdict: string; amount: string; due: string; card: string; rate: string }[];
   alike: { reference: string; number: string; in_books: boolean; exact: boolean; reasons: string[]; posted_as: string }[];
 }
 

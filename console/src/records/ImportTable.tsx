@@ -13,6 +13,9 @@ const PATHS = {
   entities: "/api/v1/entities/import",
   vendors: "/api/v1/vendors/import",
   orders: "/api/v1/orders/import",
+  receipts: "/api/v1/receipts/import",
+  items: "/api/v1/items/import",
+  cards: "/api/v1/cards/import",
   rates: "/api/v1/rates/import",
   books: "/api/v1/books/import",
 } as const;

@@ -14,7 +14,7 @@ const QUIET: Look = { mark: "minus", ink: "border-rule-strong/60 text-ink-soft" 
 
 const LOOKS: Record<string, Look> = {
   received: MOVES, read: MOVES, checked: MOVES, cleared: MOVES,
-  at_desk: WAITS, asked: WAITS, with_approver: WAITS, waiting: WAITS, on_hold: { ...WAITS, mark: "pause" },
+  at_desk: WAITS, asked: WAITS, with_approver: WAITS, waiting: { ...WAITS, mark: "clock" }, on_hold: { ...WAITS, mark: "pause" },
   failed: WRONG, refused: WRONG, unsure: WRONG,
   posted: GOOD, kept: GOOD, sent: GOOD, done: GOOD, good: GOOD,
   returned: { mark: "back", ink: "border-rule-strong/60 text-ink" },

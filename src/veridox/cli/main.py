@@ -69,6 +69,7 @@ for _command in (
     masterdata.order,
     masterdata.receipt,
     masterdata.item,
+    masterdata.card,
     masterdata.rate,
     masterdata.books,
     loads.load,

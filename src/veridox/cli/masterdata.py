@@ -346,6 +346,41 @@ add_list(
 )  # fmt: skip
 
 
+@click.group()
+def card() -> None:
+    """Rate cards: what vendors' charges were agreed to be."""
+
+
+add_import(card, "cards", "veridox card import rates-2026.csv")
+add_sync(card, "cards")
+add_list(
+    card, "cards", "Agreed charges, the newest first.",
+    ("card", "vendor", "charge", "agreed", "from", "holds"),
+    lambda r: (r["card"], f"{r['vendor']} {r['vendor_name']}",
+               " ".join(each for each in (r["code"], r["wording"]) if each), _agreed(r),
+               plain(r["from_quantity"]).removesuffix(".00") if Decimal(r["from_quantity"]) else "",
+               _holds(r)),
+    right=("from",),
+    filters=(("search", "Words of card, code or wording."), ("vendor", "Vendor code."),
+             ("day", "Only what is in force on it, such as 2026-11-20."),
+             ("ledger", "Only of this ledger.")),
+)  # fmt: skip
+
+
+def _agreed(row: dict[str, Any]) -> str:
+    if row["percent"] is not None:
+        of = f" of {row['of']}" if row["of"] else ""
+        return f"{Decimal(row['percent']).normalize():f} %{of}"
+    unit = f" a {row['unit']}" if row["unit"] else ""
+    return f"{plain(row['price'])} {row['currency']}{unit}"
+
+
+def _holds(row: dict[str, Any]) -> str:
+    if not row["first"] and not row["last"]:
+        return "always"
+    return f"{row['first'] or ''} to {row['last'] or ''}".strip()
+
+
 # -- rates and books
 
 

@@ -158,6 +158,7 @@ class Veridox:
         self.orders = MasterRecords(self._transport, "orders")
         self.receipts = MasterRecords(self._transport, "receipts")
         self.items = MasterRecords(self._transport, "items")
+        self.cards = MasterRecords(self._transport, "cards")
         self.rates = MasterRecords(self._transport, "rates")
         self.books = MasterRecords(self._transport, "books")
         self.masterdata = MasterData(self._transport)

@@ -100,6 +100,7 @@ urlpatterns = [
     path(V1 + "orders", masterdata.OrderList.as_view()),
     path(V1 + "receipts", masterdata.ReceiptList.as_view()),
     path(V1 + "items", masterdata.ItemList.as_view()),
+    path(V1 + "cards", masterdata.CardList.as_view()),
     path(V1 + "rates", masterdata.RateList.as_view()),
     path(V1 + "rates/<str:currency>/<str:into>", masterdata.RateDetail.as_view()),
     path(V1 + "books", masterdata.BookList.as_view()),

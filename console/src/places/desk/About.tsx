@@ -17,7 +17,9 @@ export function About({ document, me, onEndHold, onAgain }: { document: WorkDocu
           kind={document.state === "posted" ? "good" : "plain"}
           act={document.may.includes("again") ? <Button look="quiet" small onClick={onAgain}>Go on</Button> : null}
         >
-          This document is {words(document.state)}{posting?.number ? ` as ${posting.number}` : ""} and cannot be changed here.
+          {document.state === "waiting"
+            ? "It waits for what is told below, and goes on by itself once that has come."
+            : `This document is ${words(document.state)}${posting?.number ? ` as ${posting.number}` : ""} and cannot be changed here.`}
           {document.end_reason ? ` ${document.end_reason}` : ""}
         </Notice>
       ) : null}

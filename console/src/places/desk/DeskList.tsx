@@ -10,12 +10,14 @@ import { Rows } from "../../ui/Rows";
 import { useSession } from "../../ui/session";
 import { Empty, Fetched } from "../../ui/States";
 import { useAddress } from "../../ui/useAddress";
-import { deskQuery } from "./around";
+import { useDeskDocuments } from "./around";
 import { fetchNear } from "../../records/near";
-import { columns, useDocuments, type DocumentRow } from "../../records/documents";
+import { columns, type DocumentRow } from "../../records/documents";
 
 const SHOWN = columns("waits", "vendor", "number", "gross_total", "reason", "taken_by");
 const HELD = columns("held_until", "vendor", "number", "gross_total", "reason");
+
+const WAITS = columns("waits", "vendor", "number", "gross_total", "order", "reason");
 
 /** What waits at the desk: by queue, by reason, mine, on hold. */
 export default function DeskList() {
@@ -28,7 +30,7 @@ export default function DeskList() {
     queryFn: () => ask(api.GET("/api/v1/desk/waiting")),
     refetchInterval: 10_000,
   });
-  const list = useDocuments("desk", deskQuery({ queue, finding, show, ordering }, session.username));
+  const list = useDeskDocuments({ queue, finding, show, ordering }, session.username);
   const narrowing = new URLSearchParams(Object.entries({ queue, finding, show, ordering }).filter(([, v]) => v) as [string, string][]);
   const href = (id: number) => `/desk/${id}${narrowing.size ? `?${narrowing}` : ""}`;
   useKeys([
@@ -51,6 +53,7 @@ export default function DeskList() {
               { value: "free", label: "Free" },
               { value: "mine", label: "Mine" },
               { value: "held", label: "On hold", ...(waiting.data ? { count: waiting.data.held.count } : {}) },
+              { value: "waits", label: "Goes on by itself", ...(waiting.data ? { count: waiting.data.by_itself.count } : {}) },
             ]}
           />
           {waiting.data && waiting.data.queues.length > 1 ? (
@@ -69,7 +72,7 @@ export default function DeskList() {
               className="h-8 max-w-72 rounded-[5px] border border-rule-strong/60 bg-sheet px-2 text-ink"
             >
               <option value="">any</option>
-              {waiting.data?.reasons.map((each) => (
+              {(show === "waits" ? waiting.data?.by_itself.reasons : waiting.data?.reasons)?.map((each) => (
                 <option key={each.code} value={each.code}>
                   {each.title} ({each.count})
                 </option>
@@ -82,7 +85,7 @@ export default function DeskList() {
             rows.length ? (
               <Rows
                 label="Waiting at the desk"
-                columns={show === "held" ? HELD : SHOWN}
+                columns={show === "held" ? HELD : show === "waits" ? WAITS : SHOWN}
                 rows={rows}
                 height={48}
                 onNear={near}
@@ -109,7 +112,7 @@ function Summary({ waiting }: { waiting: { count: number; held: { count: number;
 
 function Nothing({ show, narrowed, onAll }: { show: string | undefined; narrowed: boolean; onAll: () => void }) {
   if (narrowed || show) {
-    const about = { mine: "You have taken nothing.", held: "Nothing is on hold.", free: "Everything is taken by somebody." };
+    const about = { mine: "You have taken nothing.", held: "Nothing is on hold.", free: "Everything is taken by somebody.", waits: "Nothing waits for what comes by itself." };
     return (
       <Empty title={about[show as keyof typeof about] ?? "Nothing waits for this reason."}>
         <Button look="quiet" onClick={onAll}>

@@ -8,10 +8,10 @@ import { Dialog } from "../../ui/Dialog";
 import { Choice, Entry, Lines } from "../../ui/Entry";
 import { Notice } from "../../ui/Notice";
 import { Fetched } from "../../ui/States";
-import { addComment, discardDocument, getLetter, holdDocument, postDocument, proveFinding, returnDocument, takeDocument, type Letter } from "./acts";
+import { addComment, callDocument, discardDocument, getLetter, holdDocument, letWait, postDocument, proveFinding, returnDocument, takeDocument, type Letter } from "./acts";
 import type { WorkDocument } from "./work";
 
-export type Asking = "prove" | "post" | "return" | "hold" | "discard" | "comment" | "give";
+export type Asking = "prove" | "post" | "return" | "hold" | "discard" | "comment" | "give" | "call" | "let_wait";
 
 interface Props {
   document: WorkDocument;
@@ -25,6 +25,8 @@ const WORDS: Record<Asking, { title: string; about: string }> = {
   return: { title: "Return it to the vendor", about: "This letter goes out; the document ends here once the mail server has taken it. What the vendor sends instead will be linked to it." },
   hold: { title: "Hold it until a day", about: "It leaves the list and is back on that day." },
   discard: { title: "Discard it", about: "It ends without being posted. The original and its story stay." },
+  call: { title: "Call it to the desk", about: "It does not wait any more for what comes by itself; somebody decides." },
+  let_wait: { title: "Let it wait again", about: "It leaves the desk, and goes on by itself once what it waits for has come." },
   comment: { title: "Comment", about: "For colleagues; it stays in the document's story." },
   give: { title: "Give it to a colleague", about: "Only they can change it then." },
 };
@@ -39,6 +41,8 @@ export function ActDialog({ asking, ...rest }: Props & { asking: Asking | null }
     return: <ReturnForm {...rest} />,
     hold: <HoldForm {...rest} />,
     discard: <DiscardForm {...rest} />,
+    call: <CallForm {...rest} />,
+    let_wait: <LetWaitForm {...rest} />,
     comment: <CommentForm {...rest} />,
     give: <GiveForm {...rest} />,
   };
@@ -119,6 +123,34 @@ function PostForm({ document, onClose, onDone }: Props) {
       ) : (
         <Entry label="Remark, if any" autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
       )}
+    </Form>
+  );
+}
+
+function CallForm({ document, onClose, onDone }: Props) {
+  const [reason, setReason] = useState("");
+  const send = useMutation({
+    mutationFn: () => callDocument(document, reason),
+    onSuccess: (after) => onDone(after, `${nameOf(document)} is at the desk.`),
+  });
+  const wrong = placesOf(send.error)("reason");
+  return (
+    <Form label="Call it" error={send.error} busy={send.isPending} onSend={() => send.mutate()} onClose={onClose}>
+      <Entry label="Why it is not waited for" required autoFocus value={reason} onChange={(event) => setReason(event.target.value)} {...(wrong ? { problem: wrong } : {})} />
+    </Form>
+  );
+}
+
+function LetWaitForm({ document, onClose, onDone }: Props) {
+  const send = useMutation({
+    mutationFn: () => letWait(document),
+    onSuccess: (after) => onDone(after, `${nameOf(document)} waits.`),
+  });
+  return (
+    <Form label="Let it wait" error={send.error} busy={send.isPending} onSend={() => send.mutate()} onClose={onClose}>
+      <ul className="list-disc pl-5">
+        {document.reasons.map((each) => <li key={each}>{each}</li>)}
+      </ul>
     </Form>
   );
 }

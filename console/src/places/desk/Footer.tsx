@@ -11,6 +11,8 @@ const ACTS: { act: Asking; may: string[]; mark: Mark; key?: string; label: strin
   { act: "post", may: ["post"], mark: "check", key: "P", label: "Post" },
   { act: "return", may: ["return"], mark: "back", key: "R", label: "Return" },
   { act: "hold", may: ["hold"], mark: "pause", key: "H", label: "Hold" },
+  { act: "call", may: ["call"], mark: "hand", key: "W", label: "Call to the desk" },
+  { act: "let_wait", may: ["let_wait"], mark: "clock", key: "W", label: "Let it wait" },
   { act: "discard", may: ["discard"], mark: "bin", key: "D", label: "Discard" },
   { act: "comment", may: ["comment"], mark: "speech", label: "Comment (C)", bare: true },
   { act: "give", may: ["take", "release"], mark: "hand", label: "Give it to a colleague", bare: true },

@@ -218,10 +218,13 @@ function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit
       </div>
     );
   }
+  // Of a line that was not all taken in, what is here and nobody bills is what may be billed.
+  const missing = line.receivable !== null && new Big(line.receivable).lt(line.open);
+  const unit = row.cells.unit?.text.trim() ?? "";
   const values: Record<string, string> = {
     item_code: line.item_code,
     description: line.description,
-    quantity: new Big(line.invoiced).eq(0) ? quantity(line.quantity) : `${quantity(line.open)} left`,
+    quantity: missing ? `${quantity(line.receivable ?? "0")} here` : new Big(line.invoiced).eq(0) ? quantity(line.quantity) : `${quantity(line.open)} left`,
     unit: line.unit,
     unit_price: price(line.unit_price, beside.order.currency),
   };
@@ -230,13 +233,13 @@ function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit
     return billed !== undefined && new Big(billed).gt(ordered);
   };
   const off: Record<string, boolean> = {
-    quantity: exceeds("quantity", line.open),
+    quantity: (!unit || unit === line.unit) && exceeds("quantity", missing ? (line.receivable ?? "0") : line.open),
     unit_price: exceeds("unit_price", line.unit_price),
   };
   return (
     <div role="row" style={tracks} className="grid bg-ground text-[13px] text-ink-soft">
       {specs.map((spec) => (
-        <div role="cell" key={spec.name} className={`truncate px-1.5 py-1 ${RIGHT.includes(spec.type) ? "text-right" : ""} ${off[spec.name] ? "font-semibold text-amber" : ""}`} title={spec.name === "quantity" ? `${quantity(line.quantity)} ordered, ${quantity(line.invoiced)} on other bills` : off[spec.name] ? "more than was ordered" : values[spec.name]}>
+        <div role="cell" key={spec.name} className={`truncate px-1.5 py-1 ${RIGHT.includes(spec.type) ? "text-right" : ""} ${off[spec.name] ? "font-semibold text-amber" : ""}`} title={spec.name === "quantity" ? `${quantity(line.quantity)} ordered, ${quantity(line.invoiced)} on other bills${line.received === null ? "" : `, ${quantity(line.received)} received${new Big(line.returned).gt(0) ? ` and ${quantity(line.returned)} sent back` : ""}`}` : off[spec.name] ? "more than was ordered" : values[spec.name]}>
           {off[spec.name] ? "! " : ""}
           {values[spec.name]}
         </div>

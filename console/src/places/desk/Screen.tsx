@@ -11,6 +11,7 @@ import { Alike } from "./Alike";
 import { getOrderBeside, holdDocument, tryAgain } from "./acts";
 import { useAround } from "./around";
 import { ByTwo } from "./ByTwo";
+import { Card } from "./Card";
 import { Choose } from "./Choose";
 import { Comments } from "./Comments";
 import { ActDialog, type Asking } from "./Dialogs";
@@ -104,6 +105,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
                 </section>
               ) : null}
               {evidence ? <Alike document={document} alike={evidence.alike} /> : null}
+              {evidence?.card?.length ? <Card lines={evidence.card} /> : null}
               {evidence?.orders?.length ? <Meant orders={evidence.orders} /> : null}
               <Choose document={document} unsaved={!empty} onChosen={finished} />
               {evidence ? <Evidence of={evidence} /> : null}

@@ -63,6 +63,15 @@ function unversioned(id: number) {
   return { path: { id }, header: { "Idempotency-Key": writeKey() } };
 }
 
+/** It waits no more for what comes by itself. */
+export function callDocument(document: WorkDocument, reason: string): Promise<WorkDocument> {
+  return ask(api.POST("/api/v1/documents/{id}/call", { params: on(document), body: { reason } }));
+}
+
+export function letWait(document: WorkDocument): Promise<WorkDocument> {
+  return ask(api.POST("/api/v1/documents/{id}/let-wait", { params: on(document), body: { reason: "" } }));
+}
+
 export function takeDocument(id: number, person = "", over = false): Promise<WorkDocument> {
   return ask(api.POST("/api/v1/documents/{id}/take", { params: unversioned(id), body: { person, over } }));
 }

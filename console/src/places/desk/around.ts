@@ -23,13 +23,19 @@ export function deskQuery({ queue, finding, show, ordering }: DeskFilters, me: s
   };
 }
 
+/** The list that the filters ask for: at the desk, or what waits for what comes by itself. */
+export function useDeskDocuments(filters: DeskFilters, me: string | null) {
+  const byItself = filters.show === "waits";
+  return useDocuments(byItself ? "documents" : "desk", byItself ? { state: "waiting", finding: filters.finding, ordering: filters.ordering ?? "id" } : deskQuery(filters, me));
+}
+
 /** The documents before and after one, in the list that it was opened from. */
 export function useAround(id: number, ready: boolean) {
   const { session } = useSession();
   const queries = useQueryClient();
   const [query] = useSearchParams();
   const of = (name: string) => query.get(name) ?? undefined;
-  const { data: rows = [] } = useDocuments("desk", deskQuery({ queue: of("queue"), finding: of("finding"), show: of("show"), ordering: of("ordering") }, session.username));
+  const { data: rows = [] } = useDeskDocuments({ queue: of("queue"), finding: of("finding"), show: of("show"), ordering: of("ordering") }, session.username);
   const suffix = query.size ? `?${query}` : "";
   const at = rows.findIndex((row) => row.id === id);
   const free = (row: DocumentRow) => row.id !== id && (row.taken_by === null || row.taken_by === session.username);

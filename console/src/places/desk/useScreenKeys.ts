@@ -22,6 +22,8 @@ const ASKED: [act: Asking, key: string, does: string][] = [
   ["post", "p", "Post it"],
   ["return", "r", "Return it to the vendor"],
   ["hold", "h", "Hold it until a day"],
+  ["call", "w", "Call it to the desk"],
+  ["let_wait", "w", "Let it wait again"],
   ["discard", "d", "Discard it"],
   ["comment", "c", "Comment"],
 ];

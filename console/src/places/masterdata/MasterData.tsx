@@ -1,5 +1,7 @@
+import type { ReactNode } from "react";
+import { Link } from "react-router";
 import { api, ask, type Schemas } from "../../api/client";
-import { amount, counted } from "../../format/show";
+import { amount, counted, price, quantity } from "../../format/show";
 import { ImportTable } from "../../records/ImportTable";
 import { SyncButton } from "../../records/SyncButton";
 import { useList } from "../../records/useList";
@@ -13,14 +15,19 @@ import { useAddress } from "../../ui/useAddress";
 
 const KINDS = [
   { value: "", label: "Our companies" },
+  { value: "receipts", label: "Goods receipts" },
+  { value: "items", label: "Items" },
+  { value: "cards", label: "Rate cards" },
   { value: "rates", label: "Rates of exchange" },
   { value: "books", label: "In the books" },
 ];
 
+const SHOWN: Record<string, ReactNode> = { receipts: <Receipts />, items: <Items />, cards: <Cards />, rates: <Rates />, books: <Books /> };
+
 /** What the service knows beside vendors and orders: each kind with how fresh it is. */
 export default function MasterData() {
   const [{ what }, change] = useAddress("what", "search");
-  const shown = what === "rates" ? <Rates /> : what === "books" ? <Books /> : <Companies />;
+  const shown = SHOWN[what ?? ""] ?? <Companies />;
   return (
     <Place fills title="Master data" beside={<Chips label="Kind" chips={KINDS} value={what ?? ""} onChange={(value) => change({ what: value, search: null })} />}>
       {shown}
@@ -29,7 +36,7 @@ export default function MasterData() {
 }
 
 interface KindProps<T> {
-  what: "entities" | "rates" | "books";
+  what: "entities" | "receipts" | "items" | "cards" | "rates" | "books";
   /** One of them, as people count them. */
   one: string;
   many?: string;
@@ -79,6 +86,58 @@ const COMPANY: RowColumn<Schemas["Entity"]>[] = [
 function Companies() {
   const list = useList(["entities"], (page) => ask(api.GET("/api/v1/entities", { params: { query: page } })));
   return <Kind what="entities" one="company" many="companies" columns="code, name, country, currency, tax_id, names, tax_ids, recipients, closed" shown={COMPANY} keyOf={(row) => row.code} list={list} />;
+}
+
+const RECEIPT: RowColumn<Schemas["GoodsReceipt"]>[] = [
+  { key: "number", title: "Number", width: "140px", cell: (row) => row.number },
+  { key: "day", title: "Booked", width: "110px", cell: (row) => <Day date={row.received_on} /> },
+  { key: "order", title: "Order", width: "140px", cell: (row) => <Link className="underline" to={`/orders/${encodeURIComponent(row.order_number)}?entity=${row.entity}`}>{row.order_number}</Link> },
+  { key: "line", title: "Line", width: "60px", right: true, cell: (row) => row.line },
+  { key: "quantity", title: "Came in", width: "100px", right: true, cell: (row) => (row.quantity.startsWith("-") ? `${quantity(row.quantity.slice(1))} back` : quantity(row.quantity)) },
+  { key: "unit", title: "Unit", width: "100px", cell: (row) => row.unit || <span className="text-ink-soft">the order's</span> },
+  { key: "entity", title: "Entity", width: "140px", cell: (row) => row.entity },
+  { key: "note", title: "Note", width: "minmax(160px,1fr)", cell: (row) => row.note },
+];
+
+function Receipts() {
+  const [{ search }, change] = useAddress("search");
+  const query = search ? { search } : {};
+  const list = useList(["receipts", query], (page) => ask(api.GET("/api/v1/receipts", { params: { query: { ...query, ...page } } })));
+  return <Kind what="receipts" one="goods receipt" columns="number, entity, order_number, line, quantity, unit, received_on, note" shown={RECEIPT} keyOf={(row) => `${row.entity} ${row.number} ${row.order_number} ${row.line}`} list={list} search={{ label: "Receipt or order", value: search, onChange: (value) => change({ search: value }) }} />;
+}
+
+const ITEM: RowColumn<Schemas["Item"]>[] = [
+  { key: "code", title: "Item", width: "120px", cell: (row) => row.code },
+  { key: "vendor", title: "Vendor", width: "minmax(150px,1fr)", cell: (row) => row.vendor_name },
+  { key: "theirs", title: "Vendor's code", width: "120px", cell: (row) => row.vendor_code },
+  { key: "description", title: "Description", width: "minmax(200px,2fr)", cell: (row) => row.description },
+  { key: "unit", title: "Unit", width: "90px", cell: (row) => row.unit },
+  { key: "packs", title: "Packs", width: "minmax(160px,1fr)", cell: (row) => Object.entries(row.packs).map(([name, count]) => `${name} of ${count}`).join(", ") },
+];
+
+function Items() {
+  const [{ search }, change] = useAddress("search");
+  const query = search ? { search } : {};
+  const list = useList(["items", query], (page) => ask(api.GET("/api/v1/items", { params: { query: { ...query, ...page } } })));
+  return <Kind what="items" one="item" columns="vendor, code, vendor_code, description, unit, packs" shown={ITEM} keyOf={(row) => `${row.vendor} ${row.code} ${row.vendor_code}`} list={list} search={{ label: "Item", value: search, onChange: (value) => change({ search: value }) }} />;
+}
+
+const CARD: RowColumn<Schemas["CardRate"]>[] = [
+  { key: "card", title: "Card", width: "90px", cell: (row) => row.card },
+  { key: "vendor", title: "Vendor", width: "minmax(150px,1fr)", cell: (row) => row.vendor_name },
+  { key: "charge", title: "Charge", width: "minmax(180px,1.5fr)", cell: (row) => [row.code, row.wording].filter(Boolean).join(" ") },
+  { key: "agreed", title: "Agreed", width: "120px", right: true, cell: (row) => (row.percent === null ? `${price(row.price ?? "0", row.currency)} ${row.currency}` : `${quantity(row.percent)} %`) },
+  { key: "for", title: "For", width: "110px", cell: (row) => (row.percent === null ? row.unit && `one ${row.unit}` : `of ${row.of || "all others"}`) },
+  { key: "from", title: "From", width: "50px", right: true, cell: (row) => (Number(row.from_quantity) ? quantity(row.from_quantity) : "") },
+  { key: "first", title: "Holds from", width: "100px", cell: (row) => <Day date={row.first} /> },
+  { key: "last", title: "until", width: "100px", cell: (row) => <Day date={row.last} /> },
+];
+
+function Cards() {
+  const [{ search }, change] = useAddress("search");
+  const query = search ? { search } : {};
+  const list = useList(["cards", query], (page) => ask(api.GET("/api/v1/cards", { params: { query: { ...query, ...page } } })));
+  return <Kind what="cards" one="agreed charge" columns="vendor, card, code, wording, currency, unit, price, percent, of, from_quantity, first, last" shown={CARD} keyOf={(row) => [row.vendor, row.card, row.code, row.wording, row.from_quantity, row.first].join(" ")} list={list} search={{ label: "Card or charge", value: search, onChange: (value) => change({ search: value }) }} />;
 }
 
 const RATE: RowColumn<Schemas["DayRate"]>[] = [

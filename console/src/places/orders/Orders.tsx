@@ -21,7 +21,7 @@ const COLUMNS: RowColumn<Order>[] = [
   { key: "ordered", title: "Ordered", width: "120px", orders: "ordered_on", cell: (row) => <Day date={row.ordered_on} /> },
   { key: "lines", title: "Lines", width: "60px", right: true, cell: (row) => row.lines.length },
   { key: "net", title: "Net total", width: "150px", right: true, cell: (row) => <Amount value={row.net_total} currency={row.currency} /> },
-  { key: "state", title: "State", width: "100px", cell: (row) => <Stamp state={row.gone_at ? "gone" : row.closed ? "closed" : "open"} /> },
+  { key: "state", title: "State", width: "130px", cell: (row) => <Stamp state={row.gone_at ? "gone" : row.closed ? "closed" : row.approved ? "open" : "not approved"} /> },
 ];
 
 export default function Orders() {
@@ -37,7 +37,7 @@ export default function Orders() {
           <p className="text-ink-soft">{list.data ? counted(list.data.length, "order") : ""}</p>
           <div className="ml-auto flex items-center gap-3">
             <SyncButton what="orders" />
-            <ImportTable what="orders" columns="number, entity, vendor, currency, ordered_on, status, line, item_code, description, quantity, unit, unit_price" />
+            <ImportTable what="orders" columns="number, entity, vendor, currency, ordered_on, status, line, item_code, description, quantity, unit, unit_price, needs_receipt" />
           </div>
         </>
       }

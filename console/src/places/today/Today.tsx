@@ -168,7 +168,7 @@ function Standing({ states, total, during }: { states: Numbers["came_in"]["state
 }
 
 function Waiting({ waiting }: { waiting: Numbers["waiting"] }) {
-  if (!waiting.count && !waiting.held.count) {
+  if (!waiting.count && !waiting.held.count && !waiting.by_itself.count) {
     return (
       <p className="flex items-center gap-2 px-4 py-3 text-moss">
         <Icon mark="check" /> Nothing waits.
@@ -197,6 +197,14 @@ function Waiting({ waiting }: { waiting: Numbers["waiting"] }) {
               <td className="text-right"><Age since={each.oldest_at} /></td>
             </tr>
           ))}
+          {waiting.by_itself.count ? (
+            <tr className="border-t border-rule/70 [&>td]:py-1.5">
+              <td><Link to="/desk?show=waits" className="font-semibold hover:underline">goes on by itself</Link></td>
+              <td className="text-right">{waiting.by_itself.count}</td>
+              <td />
+              <td className="text-right">{waiting.by_itself.oldest_at ? <Age since={waiting.by_itself.oldest_at} /> : null}</td>
+            </tr>
+          ) : null}
           {waiting.held.count ? (
             <tr className="border-t border-rule/70 [&>td]:py-1.5">
               <td><Link to="/desk?show=held" className="font-semibold hover:underline">on hold</Link></td>

@@ -10,6 +10,7 @@ from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import ITEMS, ORDERS, Code, Finding, Weight
 from veridox.core.locales.labels import lexicon, normalise
+from veridox.core.locales.units import beside
 from veridox.core.matching import OrderLineRecord, packed
 from veridox.core.money import Money, minor_unit, round_half_up
 from veridox.core.reading import Kind, Row
@@ -253,10 +254,10 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
     shown = price.quantize(Decimal("0.0001")).normalize()
     currency, named = billed.amount.currency, f"line {billed.line.position} of order"
     dearer = price > ordered
-    limits = f" (limit {_plain(limit)})" if dearer else ""
+    limits = f" (limit {plain_price(limit)})" if dearer else ""
     message = (
-        f"Line {billed.at}{called(billed.row)} costs {_plain(shown)} {currency} each; "
-        f"ordered were {_plain(ordered)} {currency}{limits}, {named} {facts.order.number}."
+        f"Line {billed.at}{called(billed.row)} costs {plain_price(shown)} {currency} each; "
+        f"ordered were {plain_price(ordered)} {currency}{limits}, {named} {facts.order.number}."
     )
     yield at_cell(
         billed.row.get("unit_price") or billed.row["amount"],
@@ -265,16 +266,16 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
         weight=Weight.BLOCK if dearer else Weight.NOTE,
         message=message,
         also=(f"lines[{billed.at}].amount", f"lines[{billed.at}].quantity"),
-        expected=_plain(limit if dearer else ordered),
-        found=_plain(shown),
+        expected=plain_price(limit if dearer else ordered),
+        found=plain_price(shown),
         difference=signed((shown - ordered).normalize()),
         about=f"{named} {facts.order.number}",
-        letter=f"Line {billed.at}{called(billed.row)} costs {_plain(shown)} {currency} each; "
-        f"we ordered it at {_plain(ordered)} {currency}." if dearer else "",
+        letter=f"Line {billed.at}{called(billed.row)} costs {plain_price(shown)} {currency} each; "
+        f"we ordered it at {plain_price(ordered)} {currency}." if dearer else "",
     )  # fmt: skip
 
 
-def _plain(number: Decimal) -> str:
+def plain_price(number: Decimal) -> str:
     """With two places at least and six at most, and no zeros beyond them."""
     number = number.quantize(Decimal("0.000001"))
     places = max(2, -int(number.normalize().as_tuple().exponent))
@@ -319,7 +320,7 @@ def _count(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
     limit = line.quantity * (1 + facts.settings.order_total.quantity_percent / 100)
     if now <= 0 or line.invoiced + now <= limit:
         return
-    unit = f" {line.unit}" if line.unit else ""
+    unit = beside("", line.unit)
     figures = {"now": quantity_text(now), "before": quantity_text(line.invoiced), "unit": unit,
                "ordered": quantity_text(line.quantity), "limit": quantity_text(limit),
                "over": quantity_text(line.invoiced + now - line.quantity)}  # fmt: skip

@@ -16,6 +16,7 @@ from veridox.core.checks.order_lines import (
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts, Match
 from veridox.core.findings import ORDERS, RECEIPTS, Code, Finding
+from veridox.core.locales.units import beside
 from veridox.core.matching import OrderLineRecord
 from veridox.core.money import round_half_up
 
@@ -73,6 +74,8 @@ class _Short:
     before: str
     there: str
     missing: str
+    came_one: bool = False
+    missing_one: bool = False
 
 
 def _there(line: OrderLineRecord) -> Decimal:
@@ -86,12 +89,14 @@ def _by_count(facts: Facts, lines: list[Billed]) -> _Short | None:
     room = there * facts.settings.order_total.quantity_percent / 100
     if now <= 0 or line.invoiced + now <= there + room:
         return None
-    unit = f" {line.unit}" if line.unit else ""
+    missing = line.invoiced + now - there
     return _Short(
-        now=f"{quantity_text(now)}{unit}",
+        now=beside(quantity_text(now), line.unit),
         before=quantity_text(line.invoiced) if line.invoiced else "",
-        there=f"{quantity_text(there)}{unit}",
-        missing=f"{quantity_text(line.invoiced + now - there)}{unit}",
+        there=beside(quantity_text(there), line.unit),
+        missing=beside(quantity_text(missing), line.unit),
+        came_one=there == 1,
+        missing_one=missing == 1,
     )
 
 
@@ -126,7 +131,7 @@ def _finding(facts: Facts, lines: list[Billed], short: _Short) -> Finding:
         f"lines[{first.at}].quantity",
         code="order.not_received",
         message=f"{billed}; {_came(line, short)} line {line.position} of order "
-        f"{facts.order.number}, {short.missing} are not there.",
+        f"{facts.order.number}, {short.missing} {'is' if short.missing_one else 'are'} not there.",
         also=tuple(f"lines[{each.at}].amount" for each in lines),
         expected=short.there,
         found=short.now,
@@ -140,13 +145,12 @@ def _came(line: OrderLineRecord, short: _Short) -> str:
     if not line.received:
         came = "nothing was received on"
     elif line.returned:
-        unit = f" {line.unit}" if line.unit else ""
         came = (
-            f"{quantity_text(line.received)}{unit} were received and "
+            f"{beside(quantity_text(line.received), line.unit)} were received and "
             f"{quantity_text(line.returned)} sent back on"
         )
     else:
-        came = f"{short.there} were received on"
+        came = f"{short.there} {'was' if short.came_one else 'were'} received on"
     unclear = " and ".join(f"{quantity_text(count)} {unit}" for count, unit in line.unclear)
     return f"{unclear} were received that nobody can count in {line.unit}; {came}" if unclear \
         else came  # fmt: skip

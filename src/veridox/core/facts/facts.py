@@ -9,6 +9,7 @@ from enum import StrEnum
 from veridox.core.facts.companies import EntityMatch, EntityRecord
 from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
+    AgreedRate,
     Likeness,
     OrderProposal,
     OrderRecord,
@@ -65,6 +66,19 @@ class OrderTolerance:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class CardTolerance:
+    """By how much a charge may be above the agreed one; the narrower limit counts.
+
+    Attributes:
+        percent: of the agreed amount.
+        amount: in the card's currency, None for no limit of its own.
+    """
+
+    percent: Decimal = Decimal(0)
+    amount: Decimal | None = None
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class CheckSettings:
     """The pipeline's choices; defaults are the safe ones.
 
@@ -75,6 +89,7 @@ class CheckSettings:
             off at least.
         need: fields that must be stated.
         order_total: tolerance over the order's total.
+        card: tolerance over what rate cards say.
         match: with what bills on orders are compared, where the order does not say.
         oldest_days: days between issue and arrival from which a bill is an old one.
         recent_days: days for which a new bank account is one that came recently.
@@ -94,6 +109,7 @@ class CheckSettings:
     need: tuple[str, ...] = DEFAULT_NEED
     order_total: OrderTolerance = OrderTolerance()
     match: Match = Match.AS_BOOKED
+    card: CardTolerance = CardTolerance()
     oldest_days: int = OLDEST_DAYS
     recent_days: int = RECENT_DAYS
     discount_days: int = DISCOUNT_DAYS
@@ -189,6 +205,8 @@ class Facts:
         near_vendors: candidates with evidence, best first.
         order: the order named, None when none is named or known.
         near_orders: of this vendor that may be meant, where the one named is none of them.
+        agreed: charges of the vendor's rate cards that are in force on the day of the bill; None
+            where it has no card at all.
         pairs: for each line the position of its line on the order, None where none fits.
         alike: bills that came before and may be this one, those with the same number first.
         same_total: bills of this total within ten days, this one among them.
@@ -219,6 +237,7 @@ class Facts:
     order: OrderRecord | None = None
     near_orders: tuple[OrderProposal, ...] = ()
     pairs: tuple[int | None, ...] = ()
+    agreed: tuple[AgreedRate, ...] | None = None
     alike: tuple[Likeness, ...] = ()
     same_total: int = 1
     number_taken: bool = False

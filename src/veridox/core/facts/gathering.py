@@ -20,6 +20,7 @@ from veridox.core.findings import Finding
 from veridox.core.matching import (
     DAYS_MANY,
     PUBLIC_DOMAINS,
+    AgreedRate,
     EarlierDocument,
     Likeness,
     OrderProposal,
@@ -83,6 +84,10 @@ class Known(Protocol):
 
     def preceding(self, reading: Reading, vendor: VendorRecord) -> Sequence[PrecedingBill]:
         """Bills that a credit note may take back, likeliest first."""
+        ...
+
+    def agreed(self, vendor: VendorRecord) -> Sequence[AgreedRate] | None:
+        """All charges of the vendor's rate cards, of whatever day; None where it has no card."""
         ...
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
@@ -172,6 +177,7 @@ def gather(
         order=order,
         near_orders=_near_orders(known, reading, vendor, order, mail.text),
         pairs=pair_lines(reading.lines, order.lines) if order else (),
+        agreed=_agreed(known, vendor, issued),
         alike=alike,
         same_total=same_total,
         number_taken=taken,
@@ -186,6 +192,16 @@ def gather(
         accounts_kept=known.accounts_kept(),
         settings=settings,
     )
+
+
+def _agreed(
+    known: Known, vendor: VendorRecord | None, day: date | None
+) -> tuple[AgreedRate, ...] | None:
+    """What is in force on a day."""
+    every = known.agreed(vendor) if vendor is not None and day is not None else None
+    if every is None or day is None:
+        return None
+    return tuple(each for each in every if each.holds(day))
 
 
 def _holds(chosen: Mapping[str, Chosen], reading: Reading, what: str) -> str:

@@ -7,6 +7,7 @@ from datetime import date
 from veridox.core.facts.companies import EntityRecord
 from veridox.core.facts.facts import ExchangeRate, Lookalike, MailFact, PrecedingBill
 from veridox.core.matching import (
+    AgreedRate,
     EarlierDocument,
     OrderRecord,
     VendorRecord,
@@ -26,6 +27,7 @@ class MemoryKnown:
         before: earlier documents by vendor code.
         credited: bills that a credit note may take back, by vendor code.
         rates: of exchange.
+        cards: charges of rate cards by vendor code.
         taken: pairs of vendor code and number that other documents have the right to post.
         billing: codes of vendors that have billed before; None where nobody knows.
         brought_in: the day on which each kind of master data was last brought in.
@@ -38,6 +40,7 @@ class MemoryKnown:
     before: dict[str, Sequence[EarlierDocument]] = field(default_factory=dict)
     credited: dict[str, Sequence[PrecedingBill]] = field(default_factory=dict)
     rates: Sequence[ExchangeRate] = ()
+    cards: dict[str, Sequence[AgreedRate]] = field(default_factory=dict)
     taken: set[tuple[str, str]] = field(default_factory=set)
     billing: set[str] | None = None
     brought_in: Mapping[str, date] = field(default_factory=dict)
@@ -92,6 +95,10 @@ class MemoryKnown:
             return [each for each in every if number_key(each.number) == key]
         total = reading.money("gross_total")
         return [each for each in every if each.total == total]
+
+    def agreed(self, vendor: VendorRecord) -> Sequence[AgreedRate] | None:
+        """See the port."""
+        return self.cards.get(vendor.code)
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""

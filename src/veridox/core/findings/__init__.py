@@ -2,6 +2,7 @@
 
 from veridox.core.findings.code import (
     BOOKS,
+    CARDS,
     ENTITIES,
     ITEMS,
     ORDERS,
@@ -15,6 +16,7 @@ from veridox.core.findings.outside import LEDGERS, PLUGINS, READERS, RULES
 
 __all__ = [
     "BOOKS",
+    "CARDS",
     "ENTITIES",
     "ITEMS",
     "LEDGERS",

@@ -122,6 +122,11 @@ def times(one: str, other: str) -> Decimal | None:
     return None
 
 
+def beside(number: str, unit: str) -> str:
+    """A quantity with its unit as one says it: `6 sack`, but `6` of single things."""
+    return number if not unit or _bare_unit(unit) in _PIECES else f"{number} {unit}"
+
+
 def _bare_unit(name: str) -> str:
     folded = fold(name.strip()).strip(".")
     folded = _CODES.get(folded, folded)

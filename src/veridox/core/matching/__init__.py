@@ -1,5 +1,6 @@
 """Which vendor, which order, which earlier document: evidence and score, no database."""
 
+from veridox.core.matching.cards import AgreedRate, Audited, Verdict, audit
 from veridox.core.matching.duplicates import (
     DAYS_MANY,
     DAYS_NEAR,
@@ -47,6 +48,8 @@ __all__ = [
     "MANY",
     "PUBLIC_DOMAINS",
     "SAME_PICTURE",
+    "AgreedRate",
+    "Audited",
     "EarlierDocument",
     "Evidence",
     "ItemRecord",
@@ -61,7 +64,9 @@ __all__ = [
     "VendorChoice",
     "VendorMatch",
     "VendorRecord",
+    "Verdict",
     "account_key",
+    "audit",
     "called_like",
     "choose_vendor",
     "likeness",

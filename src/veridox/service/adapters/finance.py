@@ -114,7 +114,7 @@ class FinanceLedger(Ledger):
 
     def lists(self) -> tuple[str, ...]:
         """See the port."""
-        return ("entities", "vendors", "orders", "receipts", "items", "rates", "books")
+        return ("entities", "vendors", "orders", "receipts", "items", "cards", "rates", "books")
 
     def list_page(self, what: str, *, since: str, after: str) -> ListPage:
         """See the port."""

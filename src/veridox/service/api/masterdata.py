@@ -14,6 +14,7 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.api.masterdata_shapes import (
     BookedBillDetailSerializer,
     BookedBillSerializer,
+    CardRateSerializer,
     DayRateSerializer,
     EntitySerializer,
     GoodsReceiptSerializer,
@@ -32,6 +33,7 @@ from veridox.service.masterdata.actions import held as holding
 from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.models import (
     BookedBill,
+    CardRate,
     DayRate,
     Entity,
     GoodsReceipt,
@@ -221,6 +223,41 @@ class ItemList(generics.ListAPIView):
             )  # fmt: skip
         if wanted.get("vendor"):
             rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("ledger") is not None:
+            rows = rows.filter(ledger=wanted["ledger"])
+        return rows
+
+
+@extend_schema(
+    parameters=[
+        SEARCH,
+        LEDGER,
+        OpenApiParameter("vendor", str, description="vendor code"),
+        OpenApiParameter("day", OpenApiTypes.DATE, description="only what is in force on it"),
+    ]
+)
+class CardList(generics.ListAPIView):
+    """Charges of rate cards, the newest first."""
+
+    serializer_class = CardRateSerializer
+    pagination_class = KeysetPages
+    orderings = ("id", "card")
+    usual_ordering = "-id"
+
+    def get_queryset(self) -> Any:
+        """Filtered by words, vendor, day and ledger."""
+        wanted = self.request.query_params
+        rows = CardRate.objects.select_related("vendor").filter(gone_at=None)
+        words = wanted.get("search", "").strip()
+        if words:
+            rows = rows.filter(
+                Q(card__icontains=words) | Q(code__icontains=words) | Q(wording__icontains=words)
+            )
+        if wanted.get("vendor"):
+            rows = rows.filter(vendor__code=wanted["vendor"])
+        if wanted.get("day"):
+            day = day_of("day", wanted["day"])
+            rows = rows.filter(Q(first=None) | Q(first__lte=day), Q(last=None) | Q(last__gte=day))
         if wanted.get("ledger") is not None:
             rows = rows.filter(ledger=wanted["ledger"])
         return rows

@@ -13,6 +13,7 @@ from veridox.service.documents.orders import order_lines
 from veridox.service.documents.timeline import EVENTS, timeline
 from veridox.service.masterdata.models import (
     BookedBill,
+    CardRate,
     DayRate,
     Entity,
     GoodsReceipt,
@@ -231,6 +232,21 @@ class ItemSerializer(serializers.ModelSerializer):
         fields = [
             "vendor", "vendor_name", "code", "vendor_code", "description", "unit", "packs",
             "ledger", "gone_at",
+        ]  # fmt: skip
+        read_only_fields = fields
+
+
+class CardRateSerializer(serializers.ModelSerializer):
+    """One charge of a vendor's rate card: a price, or a percentage of other charges."""
+
+    vendor = serializers.CharField(source="vendor.code")
+    vendor_name = serializers.CharField(source="vendor.name")
+
+    class Meta:
+        model = CardRate
+        fields = [
+            "vendor", "vendor_name", "card", "code", "wording", "currency", "unit", "price",
+            "percent", "of", "from_quantity", "first", "last", "ledger", "gone_at",
         ]  # fmt: skip
         read_only_fields = fields
 

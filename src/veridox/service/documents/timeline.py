@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from typing import Any, Final
 
 from veridox.core.checks.order_lines import quantity_text
+from veridox.core.locales.units import beside
 from veridox.core.money import Money
 from veridox.core.reading import Kind
 from veridox.service.documents.models import Document
@@ -39,8 +40,8 @@ def _goods(order: Order) -> Iterator[dict[str, Any]]:
         entity=order.entity, order_number=order.number, gone_at=None
     ).order_by("received_on", "pk")  # fmt: skip
     for row in rows[:MOST]:
-        unit = row.unit or units.get(row.line, "")
-        text = f"{quantity_text(abs(row.quantity))} {unit}".strip() + f" of line {row.line}"
+        came = beside(quantity_text(abs(row.quantity)), row.unit or units.get(row.line, ""))
+        text = f"{came} of line {row.line}"
         if row.note:
             text = f"{text}: {row.note}"
         yield _event(row.received_on, CAME if row.quantity > 0 else WENT, row.number, text)

@@ -1,10 +1,13 @@
 """What spoke for and against each vendor and each of our companies, as it is stored and shown."""
 
 from collections.abc import Iterable
+from decimal import Decimal
 from typing import Any
 
+from veridox.core.checks.cards import audited
+from veridox.core.checks.order_lines import plain_price
 from veridox.core.facts import EntityRecord, Facts
-from veridox.core.matching import Evidence, VendorRecord
+from veridox.core.matching import AgreedRate, Evidence, VendorRecord
 
 
 def evidence_of(facts: Facts) -> dict[str, Any]:
@@ -25,6 +28,15 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
             }
             for each in facts.near_orders
         ],
+        "card": [
+            {
+                "line": each.at, "verdict": each.verdict.value, "amount": str(each.amount),
+                "due": str(each.due) if each.due is not None else "",
+                "card": each.rate.card if each.rate else "",
+                "rate": _rate(each.rate) if each.rate else "",
+            }
+            for each in audited(facts)
+        ],
         "alike": [
             {
                 "reference": like.earlier.reference, "number": like.earlier.number,
@@ -34,6 +46,15 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
             for like in facts.alike[:10]
         ],
     }  # fmt: skip
+
+
+def _rate(rate: AgreedRate) -> str:
+    """An agreed charge as people write it."""
+    if rate.percent is not None:
+        return f"{rate.percent.normalize():f} %" + (f" of {rate.of}" if rate.of else "")
+    price = f"{plain_price(rate.price or Decimal(0))} {rate.currency}"
+    band = f", from {rate.from_quantity.normalize():f} on" if rate.from_quantity else ""
+    return f"{price} a {rate.unit}{band}" if rate.unit else f"{price} each{band}"
 
 
 def _candidate(

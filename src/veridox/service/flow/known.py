@@ -18,6 +18,7 @@ from veridox.core.facts import (
     PrecedingBill,
 )
 from veridox.core.matching import (
+    AgreedRate,
     EarlierDocument,
     OrderRecord,
     VendorRecord,
@@ -46,13 +47,14 @@ from veridox.service.ledgers.models import BillReservation
 from veridox.service.masterdata.families import family_ids, family_of, of_one_company, spellings
 from veridox.service.masterdata.models import (
     BookedBill,
+    CardRate,
     Entity,
     MarkKind,
     Order,
     Vendor,
     VendorMark,
 )
-from veridox.service.masterdata.records import entity_record, vendor_record
+from veridox.service.masterdata.records import agreed_rate, entity_record, vendor_record
 from veridox.service.masterdata.standing import exchange_rate, fresh_since
 
 MOST_ORDERS = 40
@@ -279,6 +281,12 @@ class KnownHere:
             rows = rows.filter(entity__code__in=self._definition.entities)
         newest = list(rows.order_by("-ordered_on", "-pk")[:MOST_ORDERS])
         return order_records(newest, self._document)
+
+    def agreed(self, vendor: VendorRecord) -> Sequence[AgreedRate] | None:
+        """See the port."""
+        row = self.vendors.get(vendor.code)
+        rows = CardRate.objects.filter(vendor=row, gone_at=None).order_by("pk") if row else ()
+        return [agreed_rate(each) for each in rows] or None
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""

@@ -283,6 +283,26 @@ ITEM: Final = (
            many=True, aliases=("pack", "pack size")),
 )  # fmt: skip
 
+CARD: Final = (
+    Column(name="vendor", help="code of the vendor", read=_code, needed=True, most=40),
+    Column(name="card", help="name of the card", read=_text, needed=True, most=80,
+           aliases=("rate card", "tariff")),
+    Column(name="code", help="of the charge", read=_text, most=80, aliases=("charge code",)),
+    Column(name="wording", help="of the charge where it has no code; * stands for anything",
+           read=_text, aliases=("charge", "description")),
+    Column(name="currency", help="ISO 4217", read=_currency, needed=True),
+    Column(name="unit", help="that the price is for", read=_text, most=40),
+    Column(name="price", help="for one, without tax", read=_number, aliases=("rate",)),
+    Column(name="percent", help="of other charges, instead of a price", read=_percent),
+    Column(name="of", help="code or wording of the charges that it is a percentage of; all others "
+           "on the card when left out", read=_text),
+    Column(name="from_quantity", help="from so many on; 0 when left out", read=_number,
+           aliases=("from",)),
+    Column(name="first", help="day from which it holds", read=_day, aliases=("valid from",)),
+    Column(name="last", help="last day on which it holds", read=_day,
+           aliases=("valid to", "valid until")),
+)  # fmt: skip
+
 RATE: Final = (
     Column(name="currency", help="of which one unit is worth", read=_currency, needed=True),
     Column(name="into", help="so many units of this", read=_currency, needed=True),
@@ -342,6 +362,8 @@ KINDS: Final[dict[str, Kind]] = {
         _kind("receipts", "goods receipt", RECEIPT, "entity", "number", "order_number", "line",
               needs="entities"),
         _kind("items", "item", ITEM, "vendor", "code", "vendor_code", needs="vendors"),
+        _kind("cards", "agreed rate", CARD, "vendor", "card", "code", "wording", "from_quantity",
+              "first", needs="vendors"),
         _kind("rates", "rate", RATE, "currency", "into", "day"),
         _kind("books", "bill in the books", BOOK, "booked_as", needs="vendors"),
     )

@@ -215,6 +215,38 @@ class Item(models.Model):
         indexes = [models.Index(fields=["code"])]
 
 
+class CardRate(models.Model):
+    """One charge of a vendor's rate card; see `core.matching.AgreedRate`."""
+
+    ledger = models.CharField(max_length=63, blank=True, default="")
+    vendor = models.ForeignKey(Vendor, on_delete=models.CASCADE, related_name="card_rates")
+    card = models.CharField(max_length=80)
+    code = models.CharField(max_length=80, blank=True)
+    wording = models.CharField(max_length=200, blank=True)
+    currency = models.CharField(max_length=3)
+    unit = models.CharField(max_length=40, blank=True)
+    price = models.DecimalField(max_digits=18, decimal_places=6, null=True)
+    percent = models.DecimalField(max_digits=9, decimal_places=4, null=True)
+    of = models.CharField(max_length=200, blank=True)
+    from_quantity = models.DecimalField(max_digits=18, decimal_places=6, default=0)
+    first = models.DateField(null=True)
+    last = models.DateField(null=True)
+    seen = models.BigIntegerField(default=0)
+    gone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["vendor", "card"]), models.Index(fields=["card"]),
+        ]  # fmt: skip
+        constraints = [
+            models.UniqueConstraint(
+                fields=["vendor", "card", "code", "wording", "from_quantity", "first"],
+                name="card_rate_once",
+                nulls_distinct=False,
+            )
+        ]
+
+
 class DayRate(models.Model):
     """How many units of `into` one unit of `currency` is worth on a day, as somebody published."""
 

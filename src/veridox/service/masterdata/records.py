@@ -5,9 +5,9 @@ from datetime import date
 from decimal import Decimal
 
 from veridox.core.facts import ClosedPeriod, EntityRecord
-from veridox.core.matching import VendorAccount, VendorRecord, terms_of
+from veridox.core.matching import AgreedRate, VendorAccount, VendorRecord, terms_of
 from veridox.core.tax import Treatment
-from veridox.service.masterdata.models import Entity, MarkKind, Vendor, VendorMark
+from veridox.service.masterdata.models import CardRate, Entity, MarkKind, Vendor, VendorMark
 
 
 def vendor_record(row: Vendor, marks: Iterable[VendorMark] | None = None) -> VendorRecord:
@@ -45,6 +45,15 @@ def vendor_record(row: Vendor, marks: Iterable[VendorMark] | None = None) -> Ven
         language=row.language,
         payees=values(MarkKind.PAYEE),
     )
+
+
+def agreed_rate(row: CardRate) -> AgreedRate:
+    """One charge of a rate card."""
+    return AgreedRate(
+        card=row.card, code=row.code, wording=row.wording, currency=row.currency, unit=row.unit,
+        price=row.price, percent=row.percent, of=row.of, from_quantity=row.from_quantity,
+        first=row.first, last=row.last,
+    )  # fmt: skip
 
 
 def entity_record(row: Entity) -> EntityRecord:

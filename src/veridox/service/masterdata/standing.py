@@ -12,6 +12,7 @@ from veridox.core.facts import ExchangeRate
 from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.models import (
     BookedBill,
+    CardRate,
     DayRate,
     Entity,
     GoodsReceipt,
@@ -46,6 +47,7 @@ def standing() -> list[dict[str, Any]]:
     counts: dict[str, Any] = {
         "entities": Entity, "vendors": Vendor, "orders": Order, "rates": DayRate,
         "books": BookedBill, "receipts": GoodsReceipt, "items": Item,
+        "cards": CardRate,
     }  # fmt: skip
     return [
         {

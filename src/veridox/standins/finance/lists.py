@@ -24,6 +24,7 @@ KEYS = {
     "orders": ("entity", "number"),
     "receipts": ("entity", "number", "order_number", "line"),
     "items": ("vendor", "code", "vendor_code"),
+    "cards": ("vendor", "card", "code", "wording", "from_quantity", "first"),
     "rates": ("currency", "into", "day"),
     "books": ("booked_as",),
 }

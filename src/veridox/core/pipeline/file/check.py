@@ -7,7 +7,7 @@ from typing import Any, Final
 import yaml
 
 from veridox.core.checks import CODES
-from veridox.core.facts import DEFAULT_NEED, CheckSettings, Match, OrderTolerance
+from veridox.core.facts import DEFAULT_NEED, CardTolerance, CheckSettings, Match, OrderTolerance
 from veridox.core.findings import Weight
 from veridox.core.language import Scope
 from veridox.core.language.typing import nearest
@@ -40,6 +40,7 @@ def check_of(top: Section, read: Section | None) -> CheckSettings:
         tolerance, match = _tolerance(order), order.chosen("match") if order else None
         if match is not None:
             chosen["match"] = Match(match)
+        chosen["card"] = _card(part.section("card"))
         chosen.update(_particulars(part))
         weights.update(_weights(part))
     kinds = frozenset(Kind(each) for each in read.all_chosen("kinds")) if read else frozenset()
@@ -137,6 +138,14 @@ def _fields(node: yaml.Node, path: str, problems: Problems) -> tuple[str, ...] |
             hint = nearest(word, [*FIELDS, *problems.declared])
             problems.add(node, path, f"unknown field {word!r}", hint)
     return tuple(found)
+
+
+def _card(part: Section | None) -> CardTolerance:
+    if part is None:
+        return CardTolerance()
+    return CardTolerance(
+        percent=part.get("percent", _percent) or Decimal(0), amount=part.get("amount", _amount)
+    )
 
 
 def _tolerance(order: Section | None) -> OrderTolerance:

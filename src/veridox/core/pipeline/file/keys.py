@@ -213,6 +213,8 @@ PARTS: Final[dict[str, Keys]] = {
         "duplicates": Key(help="bills that are much alike; what came before always stops",
                           shape=Below(part="check.duplicates")),
         "bank": Key(help="accounts that are paid", shape=Below(part="check.bank")),
+        "card": Key(help="by how much charges may be above the vendor's rate card; the narrower "
+                    "limit counts", shape=Below(part="check.card")),
         "terms": Key(help="due dates and discounts against what was agreed",
                      shape=Below(part="check.terms")),
         "particulars": Key(help="whether the particulars that the law asks for must be stated "
@@ -271,6 +273,10 @@ PARTS: Final[dict[str, Keys]] = {
                      "limit counts", shape=Below(part="check.order.price")),
         "quantity": Key(help="by how much more of a line may be billed than was ordered",
                         shape=Below(part="check.order.quantity")),
+    },
+    "check.card": {
+        "percent": Key(help="of the agreed amount", shape=_NUMBER),
+        "amount": Key(help="in the card's currency", shape=_NUMBER),
     },
     "check.order.total": {
         "percent": Key(help="of the order's net total", shape=_NUMBER),

@@ -1,11 +1,14 @@
 """Run the checks, weigh the risk, and set aside what is never posted."""
 
+from collections import Counter
 from dataclasses import replace
 from decimal import Decimal
 
 from veridox.core.checks import CODES, run_checks
+from veridox.core.checks.cards import audited
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
+from veridox.core.findings.wording import counted
 from veridox.core.language import Subject
 from veridox.core.language.explain import shown_value
 from veridox.core.language.syntax import Percent
@@ -99,6 +102,11 @@ def _knew(facts: Facts) -> list[str]:
         )
     if order:
         said.append(f"order {order.number}: {order.net_total} net, {order.invoiced} billed before")
+    verdicts = Counter(each.verdict.value for each in audited(facts))
+    if verdicts:
+        cards = ", ".join(dict.fromkeys(each.card for each in facts.agreed or ()))
+        told = ", ".join(f"{counted(count, 'line')} {what}" for what, count in verdicts.items())
+        said.append(f"rate card {cards}: {told}")
     return said
 
 

@@ -19,6 +19,7 @@ from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.loading import Loading, of_texts
 from veridox.service.masterdata.models import (
     BookedBill,
+    CardRate,
     Entity,
     GoodsReceipt,
     Item,
@@ -35,6 +36,10 @@ LISTED: Final[dict[str, tuple[Any, tuple[str, ...]]]] = {
     "orders": (Order, ("entity__code", "number")),
     "receipts": (GoodsReceipt, ("entity__code", "number", "order_number", "line")),
     "items": (Item, ("vendor__code", "code", "vendor_code")),
+    "cards": (
+        CardRate,
+        ("vendor__code", "card", "code", "wording", "from_quantity", "first"),
+    ),
     "books": (BookedBill, ("booked_as",)),
 }
 """Kinds of which records may be taken out: model, and what the ledger joins by / to its key."""

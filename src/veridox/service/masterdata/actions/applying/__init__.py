@@ -6,7 +6,13 @@ from typing import Final
 
 from veridox.service.masterdata.actions.applying.entities import apply_entities
 from veridox.service.masterdata.actions.applying.orders import apply_orders
-from veridox.service.masterdata.actions.applying.plain import BOOKS, ITEMS, RECEIPTS, apply_plain
+from veridox.service.masterdata.actions.applying.plain import (
+    BOOKS,
+    CARDS,
+    ITEMS,
+    RECEIPTS,
+    apply_plain,
+)
 from veridox.service.masterdata.actions.applying.rates import apply_rates
 from veridox.service.masterdata.actions.applying.vendors import apply_vendors
 from veridox.service.masterdata.loading import Incoming, Loading
@@ -18,6 +24,7 @@ APPLY: Final[dict[str, Callable[[Loading, Iterator[Incoming]], None]]] = {
     "rates": apply_rates,
     "receipts": partial(apply_plain, RECEIPTS),
     "items": partial(apply_plain, ITEMS),
+    "cards": partial(apply_plain, CARDS),
     "books": partial(apply_plain, BOOKS),
 }
 """By kind of master data."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any, Final
 
 from django.db import models
@@ -18,7 +19,7 @@ from veridox.service.masterdata.loading import (
     Loading,
     chunks,
 )
-from veridox.service.masterdata.models import BookedBill, Entity, GoodsReceipt, Item
+from veridox.service.masterdata.models import BookedBill, CardRate, Entity, GoodsReceipt, Item
 
 Related = Mapping[str, Mapping[str, Any]]
 """By column the records that its codes mean."""
@@ -37,6 +38,11 @@ def _as_given(values: dict[str, Any]) -> dict[str, Any]:
     return values
 
 
+def _nothing(values: dict[str, Any]) -> tuple[str, str] | None:
+    del values
+    return None
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Plain:
     """How rows of one kind become records.
@@ -47,6 +53,7 @@ class Plain:
         shown: fields that people know one by.
         related: by column, what finds the records that its codes mean.
         whole: makes the fields of a record from the values of a row.
+        wrong: column and sentence of what does not go together in a row; None for nothing.
         in_ledger: whether a key is one of its ledger alone.
     """
 
@@ -55,15 +62,15 @@ class Plain:
     shown: tuple[str, ...]
     related: Mapping[str, Callable[[Loading, list[Incoming]], Mapping[str, Any]]]
     whole: Callable[[dict[str, Any]], dict[str, Any]] = _as_given
+    wrong: Callable[[dict[str, Any]], tuple[str, str] | None] = _nothing
     in_ledger: bool = False
 
 
 def apply_plain(plain: Plain, loading: Loading, rows: Iterator[Incoming]) -> None:
     """Add and change records of a kind; a code that nobody knows is told with its row."""
-    columns = [name for name in loading.kind.by_name if name in plain.key]
     once = Once(loading, plain.shown[-1])
     for part in chunks(
-        row for row in rows if once.first(row, " / ".join(_named(row.values, columns)))
+        row for row in rows if once.first(row, " / ".join(_named(row.values, plain.key)))
     ):
         _apply_part(plain, loading, part)
 
@@ -118,6 +125,9 @@ def _related(
         if record is None:
             loading.problem(row.line, name, f"{values[name]!r} is not known here")
         values[name] = record
+    wrong = plain.wrong(values)
+    if wrong is not None:
+        loading.problem(row.line, *wrong)
     return None if loading.is_wrong(row.line) else (row, plain.whole(values))
 
 
@@ -152,6 +162,27 @@ def _packed(values: dict[str, Any]) -> dict[str, Any]:
     return values if packs is None else {**values, "packs": dict(packs)}
 
 
+def _card_wrong(values: dict[str, Any]) -> tuple[str, str] | None:
+    if not values.get("code") and not values.get("wording"):
+        return "code", "a charge has a code or a wording"
+    if (values.get("price") is None) == (values.get("percent") is None):
+        return "price", "a charge has a price or a percentage, and not both"
+    first, last = values.get("first"), values.get("last")
+    if first and last and last < first:
+        return "last", f"{last} is before {first}"
+    return None
+
+
+def _card(values: dict[str, Any]) -> dict[str, Any]:
+    usual = {"code": "", "wording": "", "from_quantity": Decimal(0), "first": None}
+    return {**usual, **values}
+
+
+CARDS: Final = Plain(
+    model=CardRate, key=("vendor", "card", "code", "wording", "from_quantity", "first"),
+    shown=("vendor", "code", "wording", "card"), related={"vendor": _vendors}, whole=_card,
+    wrong=_card_wrong,
+)  # fmt: skip
 BOOKS: Final = Plain(
     model=BookedBill, key=("booked_as",), shown=("booked_as",), related={"vendor": _vendors},
     whole=_booked, in_ledger=True,
