@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 
+from tools.errors.delivered import delivered
 from tools.errors.order_lines import ORDER_LINES
 from tools.errors.rarer import EVERY
 from tools.errors.world import YEAR, World, calendar, world
@@ -31,6 +32,8 @@ SETTINGS = CheckSettings(
 """Those of the demo's pipeline: nothing is set more strictly for this."""
 OF_EACH = 30
 ODD = 0.5
+DELIVERED_ODD = 0.2
+"""Of the others: bills whose goods were booked in, in packs, or by a rate card."""
 BUILT_WITH = 1
 
 
@@ -39,6 +42,7 @@ def _look(there: World, draft: Draft) -> tuple[list[Finding], str]:
     arrived = draft.day + timedelta(days=draft.arrives)
     reading = draft.reading()
     facts = gather(there, reading, settings=SETTINGS, chosen={}, arrived=arrived, mail=draft.mail)
+    there.cards.clear()  # they are of this bill alone
     if reading.kind not in POSTED_KINDS:
         return [f for f in run_checks(facts) if f.code == "kind.not_posted"], ""
     return list(run_checks(facts)), facts.vendor.code if facts.vendor else ""
@@ -171,6 +175,8 @@ def _ordered_first(name: str, draft: Draft) -> bool:
 def _lawful(there: World, draft: Draft) -> list[Draft]:
     if there.chance.random() < ODD:
         draft = odd(there, draft)
+    elif there.chance.random() < DELIVERED_ODD:
+        draft = delivered(there, draft)
     if draft.seller.record.needs_order and "order_number" not in draft.values:
         on_order(there, draft)
     drawn = there.chance.random()

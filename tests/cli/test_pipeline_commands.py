@@ -112,7 +112,7 @@ def test_it_ends_where_it_is_told_to(sampled):
     assert "It would be" not in done.output
     assert "number\tBF-2026-0413" in done.output.replace("  number", "number")
     wrong = run("try", PIPELINE, "--mail", mail, "--until", "nowhere")
-    assert "--until is one of read, end, check, desk, post" in wrong.output
+    assert "--until is one of read, end, check, wait, desk, post" in wrong.output
 
 
 @pytest.mark.parametrize(("facts", "said"), [

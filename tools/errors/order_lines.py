@@ -15,7 +15,7 @@ Change = Callable[[Draft, list[OrderLineRecord]], bool]
 """Changes what was ordered, or the bill; says whether it could."""
 
 
-def _on(change: Change) -> Spoil:
+def changed_order(change: Change) -> Spoil:
     """A bill on an order that had this bill's lines before they were changed."""
 
     def spoil(world: World, draft: Draft) -> Draft | None:
@@ -35,7 +35,8 @@ def _on(change: Change) -> Spoil:
 
 
 def _with_room(world: World, order: OrderRecord, lines: list[OrderLineRecord]) -> None:
-    total = replace(order.net_total, amount=order.net_total.amount * ROOM + 100_000)
+    worth = max(order.net_total.amount, sum((line.amount for line in lines), Decimal(0)))
+    total = replace(order.net_total, amount=worth * ROOM + 100_000).rounded()
     world.orders[order.number] = replace(order, net_total=total, lines=tuple(lines))
 
 
@@ -147,17 +148,17 @@ def _price_of_a_hundred_for_one(draft: Draft, lines: list[OrderLineRecord]) -> b
 
 
 ORDER_LINES: dict[str, Spoil] = {
-    "a price 3 % above the order": _on(_dearer("3")), "a third dearer": _on(_dearer("33")),
-    "half of it at twice the price": _on(_half_at_twice_the_price),
-    "more than was ordered": _on(_more), "a line nobody ordered": _on(_never_ordered),
-    "another thing at its price": _on(_another_thing), "a line billed before": _on(_used_up),
-    "half of a line billed before": _on(_used_in_part),
-    "a unit of unknown size": _on(_in_another_unit),
-    "grams at the price of kilos": _on(_gram_at_the_price_of_a_kilo),
-    "a service above its sum": _on(_service_above_its_sum),
-    "a service billed before": _on(_service_billed_before),
-    "dear freight as a line": _on(_freight_as_a_line),
-    "a line twice on the bill": _on(_twice_on_the_bill),
-    "a discount forgotten": _on(_discount_forgotten),
-    "price of a hundred for one": _on(_price_of_a_hundred_for_one),
+    "a price 3 % above the order": changed_order(_dearer("3")), "a third dearer": changed_order(_dearer("33")),
+    "half of it at twice the price": changed_order(_half_at_twice_the_price),
+    "more than was ordered": changed_order(_more), "a line nobody ordered": changed_order(_never_ordered),
+    "another thing at its price": changed_order(_another_thing), "a line billed before": changed_order(_used_up),
+    "half of a line billed before": changed_order(_used_in_part),
+    "a unit of unknown size": changed_order(_in_another_unit),
+    "grams at the price of kilos": changed_order(_gram_at_the_price_of_a_kilo),
+    "a service above its sum": changed_order(_service_above_its_sum),
+    "a service billed before": changed_order(_service_billed_before),
+    "dear freight as a line": changed_order(_freight_as_a_line),
+    "a line twice on the bill": changed_order(_twice_on_the_bill),
+    "a discount forgotten": changed_order(_discount_forgotten),
+    "price of a hundred for one": changed_order(_price_of_a_hundred_for_one),
 }  # fmt: skip

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 
+from tools.errors.delivered import DELIVERED
 from tools.errors.order_lines import ORDER_LINES
 from tools.errors.planted import PLANTED, Spoil, ordered_ones
 from tools.errors.world import MEERHAUS, TRUST, World, tax_id
@@ -124,5 +125,5 @@ RARER: dict[str, Spoil] = {
     "no net total": _net_is_not_stated,
 }  # fmt: skip
 
-EVERY: dict[str, Spoil] = {**PLANTED, **RARER, **ORDER_LINES}
+EVERY: dict[str, Spoil] = {**PLANTED, **RARER, **ORDER_LINES, **DELIVERED}
 """All kinds, by what was done."""

@@ -136,17 +136,19 @@ def _differs(facts: Facts, each: Audited, due: Money) -> Iterator[Finding]:
         f"{_line(facts, each)} costs {each.amount}; agreed are {due}{limits}"
         f"{_how(each)}, {over:,f} {'too much' if above else 'less'}."
     )
+    cell, place = facts.reading.lines[each.at - 1]["amount"], f"lines[{each.at}].amount"
+    found, difference = each.amount.plain(), signed(each.amount.amount - due.amount)
+    if not above:
+        yield at_cell(
+            cell, place, code="card.below", weight=Weight.NOTE, message=shown,
+            expected=due.plain(), found=found, difference=difference,
+        )  # fmt: skip
+        return
     yield at_cell(
-        facts.reading.lines[each.at - 1]["amount"],
-        f"lines[{each.at}].amount",
-        code="card.above" if above else "card.below",
-        weight=Weight.BLOCK if above else Weight.NOTE,
-        message=shown,
-        expected=f"{limit if above else due.amount:f}",
-        found=each.amount.plain(),
-        difference=signed(each.amount.amount - due.amount),
-        letter=f"{_line(facts, each)} costs {each.amount}; agreed are {due}." if above else "",
-    )
+        cell, place, code="card.above", message=shown, expected=f"{limit:f}", found=found,
+        difference=difference,
+        letter=f"{_line(facts, each)} costs {each.amount}; agreed are {due}.",
+    )  # fmt: skip
 
 
 def _how(each: Audited) -> str:
