@@ -109,7 +109,7 @@ def load_finance(stack: Stack) -> None:
 def sync_all(vx: Veridox) -> None:
     """All master data from the ledger, in the order in which they need each other."""
     for what in KINDS:
-        load = getattr(vx, what).sync("main-books")
+        load = getattr(vx, what.replace("-", "_")).sync("main-books")
         ended = vx.masterdata.wait(load["id"], seconds=60)
         if ended["state"] != "done":
             raise SystemExit(f"demo: {what} could not be brought in: {ended['problem']}")

@@ -286,6 +286,62 @@ ITEMS = (
 """Vendor, our code, the vendor's, what it is, its unit, its packs."""
 
 
+GL_ACCOUNTS = (
+    ("4310", "Animal feed", False, True),
+    ("4320", "Salt and water treatment", False, True),
+    ("4330", "Veterinary supplies", False, True),
+    ("4410", "Pumps and spare parts", False, True),
+    ("4420", "Acrylic and glass", False, True),
+    ("4510", "Goods for the cafe", False, True),
+    ("6110", "Energy and water", False, False),
+    ("6120", "Cleaning", False, True),
+    ("6130", "Repairs and maintenance", False, True),
+    ("6210", "Laboratory and vets", False, True),
+    ("6310", "Freight", False, False),
+    ("6410", "Print and signs", True, False),
+)
+"""Code, name, closed, needs a cost centre."""
+COST_CENTRES = (
+    ("CC-10", "Tanks", "bo@merrowmere.example"),
+    ("CC-20", "Life support", "bo@merrowmere.example"),
+    ("CC-30", "Front house", "cleo@merrowmere.example"),
+    ("CC-40", "Cafe", "cleo@merrowmere.example"),
+    ("CC-50", "Meerhaus", "bo@merrowmere.example"),
+)
+TAX_CODES = (
+    ("GB20", "UK standard", "GB", "S", "20"),
+    ("GB05", "UK reduced", "GB", "S", "5"),
+    ("GB00", "UK zero", "GB", "Z", "0"),
+    ("DE19", "Inland 19 %", "DE", "S", "19"),
+    ("DE07", "Inland 7 %", "DE", "S", "7"),
+    ("EUAE", "Reverse charge", "", "AE", "0"),
+    ("EUK", "Intra-community", "", "K", "0"),
+    ("EXPO", "From abroad", "", "G", "0"),
+    ("EXEM", "Exempt", "", "E", "0"),
+    ("NL21", "Dutch 21 %", "NL", "S", "21"),
+)
+"""Code, name, country, category, rate."""
+CODED_ORDERS = {
+    "PO-26-0105": {"gl_account": "4420", "cost_centre": "CC-30", "project": "Otter pool"},
+    "PO-26-0111": {"gl_account": "4420", "cost_centre": "CC-30", "project": "Tunnel"},
+    "PO-26-0112": {"gl_account": "6130", "cost_centre": "CC-30"},
+}
+"""Orders whose lines say under what they are booked."""
+USUAL = {
+    "V1001": ("4310", "CC-10"),
+    "V1002": ("4320", "CC-20"),
+    "V1003": ("6210", "CC-10"),
+    "V1005": ("6110", ""),
+    "V1007": ("4510", "CC-40"),
+    "V1009": ("6110", ""),
+    "V2001": ("4410", "CC-50"),
+    "V2002": ("4410", "CC-50"),
+    "V2003": ("6210", "CC-50"),
+    "V2004": ("6310", ""),
+}
+"""GL account and cost centre under which a vendor's lines are usually booked."""
+
+
 def _domestic(vendor: Vendor) -> list[str]:
     usual = {"GB": ["20"], "DE": ["19"]}.get(vendor.country, [])
     return list(vendor.rates) or (usual if vendor.treatment == "domestic" else [])
@@ -308,7 +364,8 @@ def lists() -> dict[str, list[dict[str, Any]]]:
              "group": v.group, "language": v.language, "names": list(v.names),
              "accounts": [v.iban] if v.iban else [], "senders": [v.mail],
              "domains": [v.mail.partition("@")[2]], "addresses": [f"{v.street}, {v.town}"],
-             "payees": list(v.payees)}
+             "payees": list(v.payees), "gl_account": USUAL.get(v.code, ("", ""))[0],
+             "cost_centre": USUAL.get(v.code, ("", ""))[1]}
             for v in EVERY_VENDOR
         ],
         "orders": [
@@ -316,7 +373,7 @@ def lists() -> dict[str, list[dict[str, Any]]]:
              "ordered_on": o.ordered_on, "status": o.status, "lines": [
                  {"line": at, "item_code": line.item, "description": line.description,
                   "quantity": str(line.quantity), "unit": line.unit,
-                  "unit_price": str(line.price)}
+                  "unit_price": str(line.price), **CODED_ORDERS.get(o.number, {})}
                  for at, line in enumerate(o.lines, start=1)]}
             for o in (*ORDERS, *MORE_ORDERS)
         ],
@@ -329,6 +386,20 @@ def lists() -> dict[str, list[dict[str, Any]]]:
             {"vendor": vendor, "code": code, "vendor_code": theirs, "description": text,
              "unit": unit, "packs": packs}
             for vendor, code, theirs, text, unit, packs in ITEMS
+        ],
+        "gl-accounts": [
+            {"code": code, "name": name, "entity": "", "closed": closed,
+             "needs_cost_centre": needs}
+            for code, name, closed, needs in GL_ACCOUNTS
+        ],
+        "cost-centres": [
+            {"code": code, "name": name, "entity": "", "owner": owner, "closed": False}
+            for code, name, owner in COST_CENTRES
+        ],
+        "tax-codes": [
+            {"code": code, "name": name, "entity": "", "country": country, "category": category,
+             "rate": rate, "closed": False}
+            for code, name, country, category, rate in TAX_CODES
         ],
         "cards": [
             {"vendor": "V2004", "card": card, "code": "", "wording": wording, "currency": "EUR",

@@ -209,6 +209,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cost-centres": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Cost centres by code. */
+        get: operations["cost_centres_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cost-centres/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["cost_centres_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cost-centres/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["cost_centres_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/desk": {
         parameters: {
             query?: never;
@@ -305,6 +356,23 @@ export interface paths {
         put?: never;
         /** @description It waits no more, with a reason, until somebody lets it wait again. */
         post: operations["documents_call_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/documents/{id}/coding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Codes of lines, and how they are split; then the checks again. */
+        post: operations["documents_coding_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -799,6 +867,57 @@ export interface paths {
         put?: never;
         /** @description Read it after all. */
         post: operations["files_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gl-accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Accounts of the general ledger by code. */
+        get: operations["gl_accounts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gl-accounts/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["gl_accounts_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gl-accounts/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["gl_accounts_sync_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1945,6 +2064,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tax-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Tax codes by code. */
+        get: operations["tax_codes_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tax-codes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["tax_codes_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tax-codes/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["tax_codes_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -2336,6 +2506,44 @@ export interface components {
             vendor: string | null;
             entity: string | null;
         };
+        /** @description By the line's number, its codes; null takes back what was said. */
+        CodeRequest: {
+            lines: {
+                [key: string]: components["schemas"]["LineCodesRequest"] | null;
+            };
+        };
+        /** @description A code, who says it, and how likely it is right. */
+        Coded: {
+            code: string;
+            source: components["schemas"]["SourceEnum"];
+            /**
+             * Format: double
+             * @description from 0 to 1
+             */
+            chance: number;
+            why: string;
+        };
+        /** @description A line with what it is booked under; line 0 is the net total of a bill without lines. */
+        CodedLine: {
+            line: number;
+            description: string;
+            amount: string;
+            /**
+             * Format: double
+             * @description how likely all its codes are right
+             */
+            chance: number;
+            problem: string;
+            parts: components["schemas"]["CodedPart"][];
+        };
+        /** @description A part of a line with its codes; the whole line where it is not split. */
+        CodedPart: {
+            amount: string;
+            gl_account?: components["schemas"]["Coded"];
+            cost_centre?: components["schemas"]["Coded"];
+            tax_code?: components["schemas"]["Coded"];
+            project?: components["schemas"]["Coded"];
+        };
         /** @description One column of a kind of master data. */
         Column: {
             name: string;
@@ -2411,6 +2619,19 @@ export interface components {
             name: string;
             good: boolean;
             steps: components["schemas"]["Step"][];
+        };
+        /** @description A cost centre, with the mail address of who answers for it. */
+        CostCentre: {
+            readonly code: string;
+            readonly name: string;
+            /** @default  */
+            readonly entity: string;
+            readonly closed: boolean;
+            /** @default  */
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly owner: string;
         };
         /** @description A rate of exchange of a day. */
         DayRate: {
@@ -2497,6 +2718,7 @@ export interface components {
             readonly hindrance: string;
             readonly chosen: components["schemas"]["Chosen"];
             readonly letter_out: boolean;
+            readonly coding: components["schemas"]["CodedLine"][];
         };
         /** @description A document in a list. */
         DocumentRow: {
@@ -2704,6 +2926,19 @@ export interface components {
             message: string;
             hint: string | null;
         };
+        /** @description An account of the general ledger. */
+        GlAccount: {
+            readonly code: string;
+            readonly name: string;
+            /** @default  */
+            readonly entity: string;
+            readonly closed: boolean;
+            /** @default  */
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly needs_cost_centre: boolean;
+        };
         /** @description Why it may go on. */
         GoOnRequest: {
             reason: string;
@@ -2897,6 +3132,14 @@ export interface components {
             subject: string;
             text: string;
         };
+        /** @description Codes of a line, and how it is split; what is empty is left to rules and history. */
+        LineCodesRequest: {
+            gl_account?: string;
+            cost_centre?: string;
+            tax_code?: string;
+            project?: string;
+            shares?: components["schemas"]["ShareRequest"][];
+        };
         /** @description One time that master data were brought in, by file or by sync. */
         Load: {
             readonly id: number;
@@ -3052,9 +3295,10 @@ export interface components {
          *     * `process_again` - process_again
          *     * `call` - call
          *     * `let_wait` - let_wait
+         *     * `code` - code
          * @enum {string}
          */
-        MayEnum: "comment" | "correct" | "prove" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again" | "call" | "let_wait";
+        MayEnum: "comment" | "correct" | "prove" | "post" | "return" | "discard" | "hold" | "end_hold" | "take" | "release" | "take_over" | "again" | "reopen" | "process_again" | "call" | "let_wait" | "code";
         /** @description A mail with its text and files; `html` is safe to show in a frame without scripts. */
         Message: {
             readonly id: number;
@@ -3246,6 +3490,9 @@ export interface components {
             readonly unit_price: string;
             /** @description null where the order does not say */
             readonly needs_receipt: boolean | null;
+            readonly gl_account: string;
+            readonly cost_centre: string;
+            readonly project: string;
         };
         /** @description A line of an order with what bills have taken of it, cleared or posted ones. */
         OrderLineTaken: {
@@ -3259,6 +3506,9 @@ export interface components {
             unit_price: string;
             /** @description null where the order does not say */
             readonly needs_receipt: boolean | null;
+            readonly gl_account: string;
+            readonly cost_centre: string;
+            readonly project: string;
             /**
              * Format: decimal
              * @description how much of it, in its unit
@@ -3355,6 +3605,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedCostCentreList: {
+            results: components["schemas"]["CostCentre"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedDayRateList: {
             results: components["schemas"]["DayRate"][];
             /** @description cursor of the next page */
@@ -3377,6 +3632,11 @@ export interface components {
         };
         PaginatedFileList: {
             results: components["schemas"]["File"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedGlAccountList: {
+            results: components["schemas"]["GlAccount"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -3442,6 +3702,11 @@ export interface components {
         };
         PaginatedRunRowList: {
             results: components["schemas"]["RunRow"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
+        PaginatedTaxCodeList: {
+            results: components["schemas"]["TaxCode"][];
             /** @description cursor of the next page */
             next: string | null;
         };
@@ -3860,11 +4125,32 @@ export interface components {
             scopes: string[];
             csrf: string;
         };
+        /** @description A part of a line: so much percent, an amount, or what is left; with codes of its own. */
+        ShareRequest: {
+            /** Format: decimal */
+            percent?: string | null;
+            /** Format: decimal */
+            amount?: string | null;
+            gl_account?: string;
+            cost_centre?: string;
+            tax_code?: string;
+            project?: string;
+        };
         /** @description Name and password. */
         SignInRequest: {
             username: string;
             password: string;
         };
+        /**
+         * @description * `person` - person
+         *     * `rule` - rule
+         *     * `order` - order
+         *     * `vendor` - vendor
+         *     * `table` - table
+         *     * `history` - history
+         * @enum {string}
+         */
+        SourceEnum: "person" | "rule" | "order" | "vendor" | "table" | "history";
         /**
          * @description * `check` - check
          *     * `read` - read
@@ -3912,6 +4198,23 @@ export interface components {
             person: string;
             /** @default false */
             over: boolean;
+        };
+        /** @description A tax code, and what it is for; what is empty holds for all. */
+        TaxCode: {
+            readonly code: string;
+            readonly name: string;
+            /** @default  */
+            readonly entity: string;
+            readonly closed: boolean;
+            /** @default  */
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly country: string;
+            readonly category: string;
+            /** Format: decimal */
+            readonly rate: string | null;
+            readonly supply: string;
         };
         /** @description The numbers of a day. */
         Today: {
@@ -4142,6 +4445,9 @@ export interface components {
             readonly group: string;
             readonly language: string;
             readonly merged_into: string;
+            readonly gl_account: string;
+            readonly cost_centre: string;
+            readonly supply: string;
             /** Format: date-time */
             readonly gone_at: string | null;
             readonly synced: unknown;
@@ -4181,6 +4487,9 @@ export interface components {
             readonly group: string;
             readonly language: string;
             readonly merged_into: string;
+            readonly gl_account: string;
+            readonly cost_centre: string;
+            readonly supply: string;
             /** Format: date-time */
             readonly gone_at: string | null;
             readonly synced: unknown;
@@ -4781,6 +5090,111 @@ export interface operations {
             };
         };
     };
+    cost_centres_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description entity code; those of all companies are listed, too */
+                entity?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "code" | "-code";
+                /** @description words of code, number or name */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedCostCentreList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cost_centres_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cost_centres_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     desk_list: {
         parameters: {
             query?: {
@@ -5056,6 +5470,44 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_coding_create: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+                /** @description ETag of the version seen */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
             };
         };
         responses: {
@@ -6132,6 +6584,111 @@ export interface operations {
             };
         };
     };
+    gl_accounts_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description entity code; those of all companies are listed, too */
+                entity?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "code" | "-code";
+                /** @description words of code, number or name */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedGlAccountList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gl_accounts_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gl_accounts_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health_retrieve: {
         parameters: {
             query?: never;
@@ -6338,7 +6895,7 @@ export interface operations {
     masterdata_columns_list: {
         parameters: {
             query?: {
-                /** @description entities, vendors, orders, receipts, items, cards, rates, books */
+                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -6482,7 +7039,7 @@ export interface operations {
                 limit?: number;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id";
-                /** @description entities, vendors, orders, receipts, items, cards, rates, books */
+                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -8654,6 +9211,111 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tax_codes_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description entity code; those of all companies are listed, too */
+                entity?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "code" | "-code";
+                /** @description words of code, number or name */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedTaxCodeList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tax_codes_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tax_codes_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
+                };
             };
             default: {
                 headers: {

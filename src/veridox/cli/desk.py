@@ -2,11 +2,11 @@
 
 import itertools
 from datetime import date, datetime
-from typing import TextIO
+from typing import Any, TextIO
 
 import click
 
-from veridox.cli.documents import show_documents, tell
+from veridox.cli.documents import show_coding, show_documents, tell
 from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
 from veridox.cli.session import Session, pass_session
 
@@ -128,6 +128,55 @@ def hold(session: Session, document: int, until: datetime | None, reason: str, e
     held = session.client.documents.hold(seen, day, reason)
     where = f"on hold until {held.raw['held_until']}" if day else "back in the list"
     click.echo(f"document {document} is {where}")
+
+
+@desk.command()
+@click.argument("document", type=int)
+@click.argument("line", type=int)
+@click.option("--gl-account", help="GL account.")
+@click.option("--cost-centre", help="Cost centre.")
+@click.option("--tax-code", help="Tax code.")
+@click.option("--project", help="Project.")
+@click.option(
+    "--share", "shares", multiple=True,
+    help="A part of the line: '60 % cost_centre=CC-10', '120.00 gl_account=5010', or 'rest ...'.",
+)  # fmt: skip
+@click.option("--undo", is_flag=True, help="Take back what was said of the line.")
+@pass_session
+def code(
+    session: Session, /, document: int, line: int, shares: tuple[str, ...], undo: bool,
+    **codes: str | None,
+) -> None:  # fmt: skip
+    """Say under what a line is booked; what is not said is left to rules and history.
+
+    LINE is its number, 0 for a bill without lines.
+
+    Example: veridox desk code 12 1 --gl-account 5010 --cost-centre CC-20
+    """
+    said: dict[str, Any] = {name: value for name, value in codes.items() if value}
+    if shares:
+        said["shares"] = [_share(each) for each in shares]
+    if undo == bool(said):
+        raise click.UsageError("give codes or shares, or --undo")
+    client = session.client
+    done = client.documents.code(client.documents.get(document), {line: None if undo else said})
+    show_coding([each for each in done.raw["coding"] if each["line"] == line])
+    click.echo(f"document {document} is {done.state.replace('_', ' ')}")
+
+
+def _share(text: str) -> dict[str, str]:
+    """A share as it is written: how much, then codes."""
+    how, *rest = text.replace("%", " % ").split()
+    if rest[:1] == ["%"]:
+        found, rest = {"percent": how}, rest[1:]
+    else:
+        found = {} if how == "rest" else {"amount": how}
+    for each in rest:
+        name, equals, value = each.partition("=")
+        if not equals or name not in ("gl_account", "cost_centre", "tax_code", "project"):
+            raise click.UsageError(f"{each!r} is no code such as cost_centre=CC-10")
+        found[name] = value
+    return found
 
 
 @desk.command()

@@ -107,6 +107,27 @@ def _shown(value: Any) -> str:
     return f"{value['amount']} {value['currency']}" if isinstance(value, dict) else str(value)
 
 
+def show_coding(lines: list[dict[str, Any]]) -> None:
+    """Under what lines are booked, with who says each code."""
+
+    def told(part: dict[str, Any], name: str) -> str:
+        said = part.get(name)
+        if said is None:
+            return ""
+        sure = "" if said["chance"] == 1 else f" {said['chance']:.0%}"
+        return f"{said['code']} ({said['source']}{sure})"
+
+    print_table(
+        ("line", "description", "amount", "gl account", "cost centre", "tax code", "project"),
+        (
+            (line["line"] or "all", line["description"], part["amount"],
+             *(told(part, name) for name in ("gl_account", "cost_centre", "tax_code", "project")))
+            for line in lines for part in line["parts"]
+        ),
+        right=("line", "amount"),
+    )  # fmt: skip
+
+
 @document.command("show")
 @click.argument("number", metavar="DOCUMENT", type=int)
 @json_option
@@ -144,6 +165,9 @@ def document_show(session: Session, number: int, as_json: bool) -> None:
         click.echo("\n" + "\n".join(found.reasons))
     click.echo()
     _print_reading(raw["reading"])
+    if raw["coding"]:
+        click.echo()
+        show_coding(raw["coding"])
 
 
 def _print_reading(reading: dict[str, Any]) -> None:

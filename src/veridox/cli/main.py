@@ -7,8 +7,10 @@ import click
 
 from veridox import __version__
 from veridox.cli import (
+    codes,
     desk,
     documents,
+    goods,
     loads,
     mail,
     masterdata,
@@ -67,9 +69,12 @@ for _command in (
     masterdata.entity,
     masterdata.vendor,
     masterdata.order,
-    masterdata.receipt,
-    masterdata.item,
-    masterdata.card,
+    goods.receipt,
+    goods.item,
+    goods.card,
+    codes.gl_account,
+    codes.cost_centre,
+    codes.tax_code,
     masterdata.rate,
     masterdata.books,
     loads.load,

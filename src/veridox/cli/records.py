@@ -19,7 +19,7 @@ MOST = 40
 
 
 def _records(session: Session, what: str) -> MasterRecords:
-    found: MasterRecords = getattr(session.client, what)
+    found: MasterRecords = getattr(session.client, what.replace("-", "_"))
     return found
 
 

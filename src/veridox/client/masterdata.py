@@ -11,14 +11,26 @@ from typing import Any
 from veridox.client.errors import ReportError
 from veridox.client.transport import Transport
 
-KINDS = ("entities", "vendors", "orders", "receipts", "items", "cards", "rates", "books")
+KINDS = (
+    "entities",
+    "vendors",
+    "orders",
+    "receipts",
+    "items",
+    "gl-accounts",
+    "cost-centres",
+    "tax-codes",
+    "cards",
+    "rates",
+    "books",
+)
 """Kinds of master data, in the order in which they need each other."""
 UNDER_WAY = ("running", "broken")
 
 
 class MasterRecords:
-    """One kind of master data, one of `KINDS`; of receipts, items and
-    cards there is the list alone."""
+    """One kind of master data, one of `KINDS`; of receipts, items,
+    cards and codes there is the list alone."""
 
     def __init__(self, transport: Transport, what: str) -> None:
         self._transport = transport

@@ -13,6 +13,7 @@ import { useAround } from "./around";
 import { ByTwo } from "./ByTwo";
 import { Card } from "./Card";
 import { Choose } from "./Choose";
+import { Coding } from "./Coding";
 import { Comments } from "./Comments";
 import { ActDialog, type Asking } from "./Dialogs";
 import { SPECS, tableOf, tidied, withField, type Spot } from "./edits";
@@ -112,6 +113,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
               <ByTwo document={document} />
               <Values />
               <LineGrid table="lines" title="Lines" beside={order.data} />
+              {document.coding.length ? <Coding key={document.version} document={document} unsaved={!empty} onDone={finished} /> : null}
               <LineGrid table="tax_lines" title="Tax lines" />
               {ready ? <Comments id={document.id} /> : null}
             </div>

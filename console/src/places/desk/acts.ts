@@ -1,5 +1,5 @@
 /** What can be done with a document at the desk, as calls to the service. */
-import { api, ask, writeKey } from "../../api/client";
+import { api, ask, writeKey, type Schemas } from "../../api/client";
 import type { Changes } from "./edits";
 import type { WorkDocument } from "./work";
 
@@ -61,6 +61,11 @@ export function returnDocument(document: WorkDocument, letter: Letter): Promise<
 
 function unversioned(id: number) {
   return { path: { id }, header: { "Idempotency-Key": writeKey() } };
+}
+
+/** Codes of lines by number; null takes back what was said. */
+export function codeLines(document: WorkDocument, lines: Schemas["CodeRequest"]["lines"]): Promise<WorkDocument> {
+  return ask(api.POST("/api/v1/documents/{id}/coding", { params: on(document), body: { lines } }));
 }
 
 /** It waits no more for what comes by itself. */

@@ -18,11 +18,14 @@ const KINDS = [
   { value: "receipts", label: "Goods receipts" },
   { value: "items", label: "Items" },
   { value: "cards", label: "Rate cards" },
+  { value: "gl-accounts", label: "GL accounts" },
+  { value: "cost-centres", label: "Cost centres" },
+  { value: "tax-codes", label: "Tax codes" },
   { value: "rates", label: "Rates of exchange" },
   { value: "books", label: "In the books" },
 ];
 
-const SHOWN: Record<string, ReactNode> = { receipts: <Receipts />, items: <Items />, cards: <Cards />, rates: <Rates />, books: <Books /> };
+const SHOWN: Record<string, ReactNode> = { receipts: <Receipts />, items: <Items />, cards: <Cards />, "gl-accounts": <GlAccounts />, "cost-centres": <CostCentres />, "tax-codes": <TaxCodes />, rates: <Rates />, books: <Books /> };
 
 /** What the service knows beside vendors and orders: each kind with how fresh it is. */
 export default function MasterData() {
@@ -36,7 +39,7 @@ export default function MasterData() {
 }
 
 interface KindProps<T> {
-  what: "entities" | "receipts" | "items" | "cards" | "rates" | "books";
+  what: "entities" | "receipts" | "items" | "cards" | "gl-accounts" | "cost-centres" | "tax-codes" | "rates" | "books";
   /** One of them, as people count them. */
   one: string;
   many?: string;
@@ -138,6 +141,58 @@ function Cards() {
   const query = search ? { search } : {};
   const list = useList(["cards", query], (page) => ask(api.GET("/api/v1/cards", { params: { query: { ...query, ...page } } })));
   return <Kind what="cards" one="agreed charge" columns="vendor, card, code, wording, currency, unit, price, percent, of, from_quantity, first, last" shown={CARD} keyOf={(row) => [row.vendor, row.card, row.code, row.wording, row.from_quantity, row.first].join(" ")} list={list} search={{ label: "Card or charge", value: search, onChange: (value) => change({ search: value }) }} />;
+}
+
+function useCodes<T>(what: string, fetch: (query: { search?: string; cursor?: string; limit?: number }) => Promise<{ results: T[]; next?: string | null }>) {
+  const [{ search }, change] = useAddress("search");
+  const query = search ? { search } : {};
+  const list = useList<T>([what, query], (page) => fetch({ ...query, ...page }) as never);
+  return { list, search: { label: "Code or name", value: search, onChange: (value: string | null) => change({ search: value }) } };
+}
+
+const openOr = (row: { closed: boolean }) => (row.closed ? "closed" : "open");
+const keyOfCode = (row: { ledger: string; entity: string; code: string }) => `${row.ledger} ${row.entity} ${row.code}`;
+
+const GL_ACCOUNT: RowColumn<Schemas["GlAccount"]>[] = [
+  { key: "code", title: "Account", width: "130px", cell: (row) => row.code },
+  { key: "name", title: "Name", width: "minmax(240px,2fr)", cell: (row) => row.name },
+  { key: "entity", title: "Company", width: "160px", cell: (row) => row.entity || "all" },
+  { key: "centre", title: "Cost centre", width: "120px", cell: (row) => (row.needs_cost_centre ? "needed" : "") },
+  { key: "state", title: "State", width: "100px", cell: openOr },
+];
+
+function GlAccounts() {
+  const { list, search } = useCodes<Schemas["GlAccount"]>("gl-accounts", (query) => ask(api.GET("/api/v1/gl-accounts", { params: { query } })));
+  return <Kind what="gl-accounts" one="GL account" columns="code, name, entity, closed, needs_cost_centre" shown={GL_ACCOUNT} keyOf={keyOfCode} list={list} search={search} />;
+}
+
+const COST_CENTRE: RowColumn<Schemas["CostCentre"]>[] = [
+  { key: "code", title: "Cost centre", width: "130px", cell: (row) => row.code },
+  { key: "name", title: "Name", width: "minmax(200px,1fr)", cell: (row) => row.name },
+  { key: "entity", title: "Company", width: "160px", cell: (row) => row.entity || "all" },
+  { key: "owner", title: "Who answers for it", width: "minmax(200px,1fr)", cell: (row) => row.owner },
+  { key: "state", title: "State", width: "100px", cell: openOr },
+];
+
+function CostCentres() {
+  const { list, search } = useCodes<Schemas["CostCentre"]>("cost-centres", (query) => ask(api.GET("/api/v1/cost-centres", { params: { query } })));
+  return <Kind what="cost-centres" one="cost centre" columns="code, name, entity, closed, owner" shown={COST_CENTRE} keyOf={keyOfCode} list={list} search={search} />;
+}
+
+const TAX_CODE: RowColumn<Schemas["TaxCode"]>[] = [
+  { key: "code", title: "Tax code", width: "110px", cell: (row) => row.code },
+  { key: "name", title: "Name", width: "minmax(180px,1fr)", cell: (row) => row.name },
+  { key: "entity", title: "Company", width: "150px", cell: (row) => row.entity || "all" },
+  { key: "country", title: "Vendor in", width: "90px", cell: (row) => row.country || "all" },
+  { key: "category", title: "Category", width: "90px", cell: (row) => row.category },
+  { key: "rate", title: "Rate", width: "80px", right: true, cell: (row) => (row.rate === null ? "" : `${quantity(row.rate)} %`) },
+  { key: "supply", title: "Of", width: "90px", cell: (row) => row.supply },
+  { key: "state", title: "State", width: "90px", cell: openOr },
+];
+
+function TaxCodes() {
+  const { list, search } = useCodes<Schemas["TaxCode"]>("tax-codes", (query) => ask(api.GET("/api/v1/tax-codes", { params: { query } })));
+  return <Kind what="tax-codes" one="tax code" columns="code, name, entity, closed, country, category, rate, supply" shown={TAX_CODE} keyOf={keyOfCode} list={list} search={search} />;
 }
 
 const RATE: RowColumn<Schemas["DayRate"]>[] = [

@@ -11,7 +11,7 @@ from typing import Final
 from veridox.core import checks
 from veridox.core.checks.table import TABLE, Check
 from veridox.core.facts import Facts
-from veridox.core.findings import LEDGERS, PLUGINS, RULES, Code, Finding
+from veridox.core.findings import CODING, LEDGERS, PLUGINS, RULES, Code, Finding
 from veridox.core.reading import Reading
 
 _NOT_CHECKS = {"registry", "table", "evidence", "figures"}
@@ -27,6 +27,7 @@ CODES: Final[dict[str, Code]] = {
     **RULES,
     **PLUGINS,
     **LEDGERS,
+    **CODING,
 }
 """Every code that a finding may have. Codes are stable: never renamed, never reused."""
 

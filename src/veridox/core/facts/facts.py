@@ -6,6 +6,8 @@ from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 
+from veridox.core.coding.codes import LedgerCodes
+from veridox.core.coding.history import CodedBefore
 from veridox.core.facts.companies import EntityMatch, EntityRecord
 from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
@@ -89,6 +91,7 @@ class CheckSettings:
             off at least.
         need: fields that must be stated.
         order_total: tolerance over the order's total.
+        coded: whether lines are coded, so that codes and history must be known.
         card: tolerance over what rate cards say.
         match: with what bills on orders are compared, where the order does not say.
         oldest_days: days between issue and arrival from which a bill is an old one.
@@ -110,6 +113,7 @@ class CheckSettings:
     order_total: OrderTolerance = OrderTolerance()
     match: Match = Match.AS_BOOKED
     card: CardTolerance = CardTolerance()
+    coded: bool = False
     oldest_days: int = OLDEST_DAYS
     recent_days: int = RECENT_DAYS
     discount_days: int = DISCOUNT_DAYS
@@ -207,6 +211,8 @@ class Facts:
         near_orders: of this vendor that may be meant, where the one named is none of them.
         agreed: charges of the vendor's rate cards that are in force on the day of the bill; None
             where it has no card at all.
+        codes: of the ledger; None where lines are not coded.
+        coded_before: lines of the vendor that were posted, with their codes.
         pairs: for each line the position of its line on the order, None where none fits.
         alike: bills that came before and may be this one, those with the same number first.
         same_total: bills of this total within ten days, this one among them.
@@ -236,6 +242,8 @@ class Facts:
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
     near_orders: tuple[OrderProposal, ...] = ()
+    codes: LedgerCodes | None = None
+    coded_before: tuple[CodedBefore, ...] = ()
     pairs: tuple[int | None, ...] = ()
     agreed: tuple[AgreedRate, ...] | None = None
     alike: tuple[Likeness, ...] = ()

@@ -7,6 +7,8 @@ from typing import Protocol
 
 from rapidfuzz.distance import OSA
 
+from veridox.core.coding.codes import LedgerCodes
+from veridox.core.coding.history import CodedBefore
 from veridox.core.facts.companies import EntityChoice, EntityRecord, choose_entity
 from veridox.core.facts.facts import (
     CheckSettings,
@@ -88,6 +90,14 @@ class Known(Protocol):
 
     def agreed(self, vendor: VendorRecord) -> Sequence[AgreedRate] | None:
         """All charges of the vendor's rate cards, of whatever day; None where it has no card."""
+        ...
+
+    def ledger_codes(self, entity: str) -> LedgerCodes:
+        """Accounts, cost centres and tax codes of one of our companies, empty for none named."""
+        ...
+
+    def coded_before(self, vendor: VendorRecord) -> Sequence[CodedBefore]:
+        """Lines of the vendor that were posted with codes, the newest first."""
         ...
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
@@ -178,6 +188,10 @@ def gather(
         near_orders=_near_orders(known, reading, vendor, order, mail.text),
         pairs=pair_lines(reading.lines, order.lines) if order else (),
         agreed=_agreed(known, vendor, issued),
+        codes=known.ledger_codes(buyer.entity.code if buyer.entity else "")
+        if settings.coded
+        else None,
+        coded_before=tuple(known.coded_before(vendor)) if settings.coded and vendor else (),
         alike=alike,
         same_total=same_total,
         number_taken=taken,

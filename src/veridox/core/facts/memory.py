@@ -4,6 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
+from veridox.core.coding.codes import LedgerCodes
+from veridox.core.coding.history import CodedBefore
 from veridox.core.facts.companies import EntityRecord
 from veridox.core.facts.facts import ExchangeRate, Lookalike, MailFact, PrecedingBill
 from veridox.core.matching import (
@@ -27,6 +29,8 @@ class MemoryKnown:
         before: earlier documents by vendor code.
         credited: bills that a credit note may take back, by vendor code.
         rates: of exchange.
+        codes: of the ledger.
+        coded: lines that were posted, by vendor code.
         cards: charges of rate cards by vendor code.
         taken: pairs of vendor code and number that other documents have the right to post.
         billing: codes of vendors that have billed before; None where nobody knows.
@@ -41,6 +45,8 @@ class MemoryKnown:
     credited: dict[str, Sequence[PrecedingBill]] = field(default_factory=dict)
     rates: Sequence[ExchangeRate] = ()
     cards: dict[str, Sequence[AgreedRate]] = field(default_factory=dict)
+    codes: LedgerCodes = field(default_factory=LedgerCodes)
+    coded: dict[str, Sequence[CodedBefore]] = field(default_factory=dict)
     taken: set[tuple[str, str]] = field(default_factory=set)
     billing: set[str] | None = None
     brought_in: Mapping[str, date] = field(default_factory=dict)
@@ -99,6 +105,15 @@ class MemoryKnown:
     def agreed(self, vendor: VendorRecord) -> Sequence[AgreedRate] | None:
         """See the port."""
         return self.cards.get(vendor.code)
+
+    def ledger_codes(self, entity: str) -> LedgerCodes:
+        """See the port."""
+        del entity
+        return self.codes
+
+    def coded_before(self, vendor: VendorRecord) -> Sequence[CodedBefore]:
+        """See the port."""
+        return self.coded.get(vendor.code, ())
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""

@@ -12,11 +12,12 @@ from veridox.core.findings.code import (
     Code,
 )
 from veridox.core.findings.finding import Finding, Weight
-from veridox.core.findings.outside import LEDGERS, PLUGINS, READERS, RULES
+from veridox.core.findings.outside import CODING, LEDGERS, PLUGINS, READERS, RULES
 
 __all__ = [
     "BOOKS",
     "CARDS",
+    "CODING",
     "ENTITIES",
     "ITEMS",
     "LEDGERS",

@@ -3,7 +3,7 @@ their checks."""
 
 from typing import Final
 
-from veridox.core.findings.code import Code
+from veridox.core.findings.code import CODES_OF_LEDGER, Code
 
 READERS: Final[dict[str, Code]] = {
     "file.empty": Code(
@@ -129,3 +129,38 @@ PLUGINS: Final[dict[str, Code]] = {
     ),
 }
 """Said by plug-ins, or of them; what they say weighs what they give it."""
+
+CODING: Final[dict[str, Code]] = {
+    "coding.missing": Code(
+        title="A line is not coded whole",
+        why="Nobody said under what it is booked: no rule, order, vendor or line like it.",
+        do="Enter the code; a rule or the vendor's default spares it the next time.",
+        helped_by=CODES_OF_LEDGER,
+    ),
+    "coding.unknown": Code(
+        title="A code that the ledger does not have",
+        why="It was mistyped, taken out, or the lists here are old: the ledger would refuse it.",
+        do="Take another code; bring in the ledger's lists if they are old.",
+        helped_by=CODES_OF_LEDGER,
+        accepted=False,
+    ),
+    "coding.closed": Code(
+        title="A code that is closed",
+        why="Nothing more is booked under it.",
+        do="Take the code that replaced it.",
+        helped_by=CODES_OF_LEDGER,
+        accepted=False,
+    ),
+    "coding.tax_rate": Code(
+        title="The tax code is for another rate",
+        why="The ledger would take another tax from it than the bill charges.",
+        do="Take the tax code of the rate that the line states.",
+        helped_by=CODES_OF_LEDGER,
+    ),
+    "coding.split": Code(
+        title="A line is split into parts that are not the whole",
+        why="The parts of a line are booked; together they must be its amount, to the cent.",
+        do="Change the shares so that they come to the line's amount.",
+        accepted=False,
+    ),
+}

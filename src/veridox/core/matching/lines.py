@@ -47,6 +47,7 @@ class OrderLineRecord:
         returned: what of that went back.
         unclear: what came in or went back in a unit that nobody knows, each with it.
         item: what is known of the thing.
+        gl_account, cost_centre, project: under which it is to be booked; empty for not said.
     """
 
     position: int
@@ -62,6 +63,9 @@ class OrderLineRecord:
     returned: Decimal = Decimal(0)
     unclear: tuple[tuple[Decimal, str], ...] = ()
     item: ItemRecord | None = None
+    gl_account: str = ""
+    cost_centre: str = ""
+    project: str = ""
 
     @property
     def amount(self) -> Decimal:

@@ -119,6 +119,8 @@ class VendorRecord:
         rates: of tax that it usually charges, in percent; empty for not known.
         group: that it belongs to (`laboratory`), for rules.
         language: ISO 639-1 code of letters to it.
+        gl_account, cost_centre: under which its lines are usually booked; empty for not said.
+        supply: `goods` or `services`; empty for not said.
         payees: names of others who may be paid for it (a factor).
     """
 
@@ -143,6 +145,9 @@ class VendorRecord:
     group: str = ""
     language: str = ""
     payees: tuple[str, ...] = ()
+    gl_account: str = ""
+    cost_centre: str = ""
+    supply: str = ""
 
     @property
     def called(self) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from veridox.core.coding import ByHand, CodedLine
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding
 from veridox.core.language.functions import Calls
@@ -48,12 +49,14 @@ class Checked:
     Attributes:
         findings: theirs, and what others told and nobody answered.
         open: those of them that stop the document: blocking, and accepted by nobody.
-        risk: the chance that any value about to be posted is wrong.
+        risk: the chance that any value about to be posted is wrong, codes of lines among them.
+        coding: of each line; empty where lines are not coded.
     """
 
     findings: tuple[Finding, ...]
     open: tuple[Finding, ...]
     risk: Percent
+    coding: tuple[CodedLine, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -88,6 +91,7 @@ class Case:
         checked: what the checks said; None before the stage `check`.
         plugins: what plug-ins said; None where there are none.
         plugins_missing: whether they are still to be asked.
+        by_hand: codes of lines that people said.
         entered_by: people who entered a value of the bill, as the trail names them.
     """
 
@@ -105,6 +109,7 @@ class Case:
     plugins: PluginFacts | None = None
     plugins_missing: bool = False
     entered_by: frozenset[str] = frozenset()
+    by_hand: tuple[ByHand, ...] = ()
 
     def last(self, what: Said) -> Statement | None:
         """The newest statement of a sort that holds."""

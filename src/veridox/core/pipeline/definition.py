@@ -1,9 +1,12 @@
 """What a pipeline file says, as values."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Final
 
 from veridox.core.checks import CODES
+from veridox.core.coding import Dimension
 from veridox.core.facts import CheckSettings
 from veridox.core.findings import Weight
 from veridox.core.language import Expression
@@ -128,12 +131,56 @@ class CheckRule:
     hint: str = ""
 
 
+Said = str | Expression
+"""A code, or where it comes from."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class CodingShare:
+    """A part of a line, with codes of its own: so much percent, an amount, or what is left."""
+
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    codes: Mapping[Dimension, Said] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class CodingRule:
+    """Codes of the lines for which a condition holds.
+
+    Attributes:
+        when: the condition; None for all lines.
+        source: its text.
+        codes: by dimension.
+        shares: how such a line is split; empty for not at all.
+    """
+
+    when: Expression | None = None
+    source: str = ""
+    codes: Mapping[Dimension, Said] = field(default_factory=dict)
+    shares: tuple[CodingShare, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Coding:
+    """What lines are booked under.
+
+    Attributes:
+        need: dimensions that each line must have.
+        rules: of the developer's own; the first that says a code prevails.
+    """
+
+    need: frozenset[Dimension] = frozenset()
+    rules: tuple[CodingRule, ...] = ()
+
+
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Post:
-    """Where and as what a cleared document is posted."""
+    """Where and as what a cleared document is posted; `coding` None where lines are not coded."""
 
     ledger: str
     kind: str = "bill"
+    coding: Coding | None = None
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from veridox.core.coding import CodedLine
 from veridox.core.findings import Finding
 
 
@@ -19,6 +20,7 @@ class PreparePosting:
 
     ledger: str
     kind: str = "bill"
+    coding: tuple[CodedLine, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

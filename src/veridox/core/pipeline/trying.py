@@ -140,7 +140,8 @@ def try_case(definition: Definition, case: Case, until: str = "") -> Tried:
     ]  # fmt: skip
     bill = None
     if any(isinstance(effect, PreparePosting) for effect in result.effects):
-        bill = bill_of_facts(case.facts)
+        coded = result.checked.coding if result.checked else ()
+        bill = bill_of_facts(case.facts, coded)
         booked = replace(subject, around={**subject.around, **LATER})
         sent += [Sent(event="posted", told=told) for told in told_at(definition, "posted", booked)]
     return replace(tried, bill=bill, sent=tuple(sent))

@@ -2,16 +2,35 @@
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
+from veridox.core.coding import CodedLine
 from veridox.core.facts import Facts
 from veridox.core.money import Money
 from veridox.core.reading import Kind, Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number, cell_text
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class BillCode:
+    """A part of a line with what it is booked under; codes by dimension, those that are said."""
+
+    amount: Money
+    codes: Mapping[str, str]
+
+    def to_json(self) -> dict[str, str]:
+        """The amount as text, and each code."""
+        return {"amount": self.amount.plain(), **self.codes}
+
+    @classmethod
+    def from_json(cls, data: Mapping[str, str], currency: str) -> "BillCode":
+        """Back from `to_json`."""
+        codes = {name: code for name, code in data.items() if name != "amount"}
+        return cls(amount=Money.of(data["amount"], currency), codes=codes)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -23,6 +42,7 @@ class BillLine:
         amount: without tax (BT-131).
         quantity, unit_price: as printed; None where not stated.
         tax_rate: in percent (BT-152).
+        coding: under what it is booked, in parts that are its amount; empty where it is not coded.
     """
 
     description: str
@@ -32,16 +52,21 @@ class BillLine:
     quantity: Decimal | None = None
     unit_price: Decimal | None = None
     tax_rate: Decimal | None = None
+    coding: tuple[BillCode, ...] = ()
 
-    def to_json(self) -> dict[str, str]:
+    def to_json(self) -> dict[str, Any]:
         """Amounts as text with a decimal point; what is not stated is left out."""
-        found = {"description": self.description, "amount": self.amount.plain()}
+        found: dict[str, Any] = {
+            "description": self.description, "amount": self.amount.plain()
+        }  # fmt: skip
         for name in ("item_code", "unit"):
             if text := getattr(self, name):
                 found[name] = text
         for name in ("quantity", "unit_price", "tax_rate"):
             if (number := getattr(self, name)) is not None:
                 found[name] = format(number, "f")
+        if self.coding:
+            found["coding"] = [each.to_json() for each in self.coding]
         return found
 
     @classmethod
@@ -56,6 +81,7 @@ class BillLine:
             amount=Money.of(data["amount"], currency),
             item_code=data.get("item_code", ""),
             unit=data.get("unit", ""),
+            coding=tuple(BillCode.from_json(each, currency) for each in data.get("coding", ())),
             **numbers,
         )
 
@@ -172,16 +198,29 @@ def bill_of(reading: Reading, *, vendor: str, entity: str, order_number: str = "
     )
 
 
-def bill_of_facts(facts: Facts) -> Bill:
-    """The bill of a document, with whatever parties it was matched with."""
+def bill_of_facts(facts: Facts, coded: Iterable[CodedLine] = ()) -> Bill:
+    """The bill of a document, with whatever parties it was matched with, and its lines' codes."""
     bill = bill_of(
         facts.reading,
         vendor=facts.vendor.code if facts.vendor else "",
         entity=facts.entity.code if facts.entity else "",
         order_number=facts.order.number if facts.order else "",
     )
+    by_line = list(coded)
+    if by_line:
+        lines = [replace(line, coding=_coding(each))
+                 for line, each in zip(bill.lines, by_line, strict=True)]  # fmt: skip
+        bill = replace(bill, lines=tuple(lines))
     moved = facts.posting_day != facts.issued
     return replace(bill, posting_date=facts.posting_day) if moved else bill
+
+
+def _coding(line: CodedLine) -> tuple[BillCode, ...]:
+    parts = [
+        BillCode(amount=part.amount, codes={d.value: each.code for d, each in part.codes.items()})
+        for part in line.parts
+    ]
+    return tuple(parts) if any(part.codes for part in parts) else ()
 
 
 def _lines(reading: Reading) -> tuple[BillLine, ...]:

@@ -110,11 +110,15 @@ class FinanceLedger(Ledger):
             gross_total=bill["gross_total"],
             lines=tuple(line["amount"] for line in bill["lines"]),
             attachments=tuple(each["sha256"] for each in bill["attachments"]),
+            coding=tuple(tuple(line.get("coding") or ()) for line in bill["lines"]),
         )
 
     def lists(self) -> tuple[str, ...]:
         """See the port."""
-        return ("entities", "vendors", "orders", "receipts", "items", "cards", "rates", "books")
+        return (
+            "entities", "vendors", "orders", "receipts", "items", "gl-accounts", "cost-centres",
+            "tax-codes", "cards", "rates", "books",
+        )  # fmt: skip
 
     def list_page(self, what: str, *, since: str, after: str) -> ListPage:
         """See the port."""

@@ -11,6 +11,7 @@ from veridox.service.accounts.actors import Actor
 from veridox.service.accounts.models import Scope
 from veridox.service.api.desk_shapes import (
     AgainSerializer,
+    CodeSerializer,
     CommentSerializer,
     HoldSerializer,
     LetterSerializer,
@@ -23,6 +24,7 @@ from veridox.service.api.document_shapes import DocumentSerializer, EventSeriali
 from veridox.service.api.documents import DocumentList
 from veridox.service.api.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
 from veridox.service.desk.actions.again import again
+from veridox.service.desk.actions.code import code_lines
 from veridox.service.desk.actions.comment import comment
 from veridox.service.desk.actions.discard import discard
 from veridox.service.desk.actions.hold import hold
@@ -173,6 +175,21 @@ class DocumentHold(_Act):
     def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
         """See the action."""
         hold(actor, pk, version, data["until"], data["reason"])
+
+
+class DocumentCode(_Act):
+    """Say under what lines are booked."""
+
+    form = CodeSerializer
+
+    @described(CodeSerializer)
+    def post(self, request: Request, pk: int) -> Response:
+        """Codes of lines, and how they are split; then the checks again."""
+        return self._post(request, pk)
+
+    def run(self, actor: Actor, pk: int, version: int, data: dict[str, Any]) -> None:
+        """See the action."""
+        code_lines(actor, pk, version, data["lines"])
 
 
 class DocumentCall(_Act):

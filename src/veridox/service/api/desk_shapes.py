@@ -1,5 +1,7 @@
 """Shapes of the desk's requests and answers on the wire."""
 
+from decimal import Decimal
+
 from rest_framework import serializers
 
 from veridox.service.desk.actions.again import STAGES
@@ -85,6 +87,36 @@ class HeldSerializer(serializers.Serializer):
     count = serializers.IntegerField()
     next_on = serializers.DateField(allow_null=True)
     last_on = serializers.DateField(allow_null=True)
+
+
+class ShareSerializer(serializers.Serializer):
+    """A part of a line: so much percent, an amount, or what is left; with codes of its own."""
+
+    percent = serializers.DecimalField(
+        max_digits=9, decimal_places=4, min_value=Decimal("0.0001"), max_value=100, required=False,
+        allow_null=True,
+    )  # fmt: skip
+    amount = serializers.DecimalField(
+        max_digits=18, decimal_places=4, required=False, allow_null=True
+    )
+    gl_account = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    cost_centre = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    tax_code = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    project = serializers.CharField(max_length=40, required=False, allow_blank=True)
+
+
+class LineCodesSerializer(ShareSerializer):
+    """Codes of a line, and how it is split; what is empty is left to rules and history."""
+
+    percent = None
+    amount = None
+    shares = ShareSerializer(many=True, required=False)
+
+
+class CodeSerializer(serializers.Serializer):
+    """By the line's number, its codes; null takes back what was said."""
+
+    lines = serializers.DictField(child=LineCodesSerializer(allow_null=True), allow_empty=False)
 
 
 class ByItselfSerializer(serializers.Serializer):

@@ -5,6 +5,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from veridox.core.coding import Source
 from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
 from veridox.service.api.masterdata_shapes import OrderDetailSerializer
@@ -255,6 +256,36 @@ class PartiesSerializer(serializers.Serializer):
     entities = EntityCandidateSerializer(many=True)
 
 
+class CodedSerializer(serializers.Serializer):
+    """A code, who says it, and how likely it is right."""
+
+    code = serializers.CharField()
+    source = serializers.ChoiceField(choices=[each.value for each in Source])
+    chance = serializers.FloatField(help_text="from 0 to 1")
+    why = serializers.CharField(allow_blank=True)
+
+
+class CodedPartSerializer(serializers.Serializer):
+    """A part of a line with its codes; the whole line where it is not split."""
+
+    amount = serializers.CharField()
+    gl_account = CodedSerializer(required=False)
+    cost_centre = CodedSerializer(required=False)
+    tax_code = CodedSerializer(required=False)
+    project = CodedSerializer(required=False)
+
+
+class CodedLineSerializer(serializers.Serializer):
+    """A line with what it is booked under; line 0 is the net total of a bill without lines."""
+
+    line = serializers.IntegerField()
+    description = serializers.CharField(allow_blank=True)
+    amount = serializers.CharField()
+    chance = serializers.FloatField(help_text="how likely all its codes are right")
+    problem = serializers.CharField(allow_blank=True)
+    parts = CodedPartSerializer(many=True)
+
+
 class DocumentSerializer(DocumentRowSerializer):
     """A document with its reading and findings."""
 
@@ -270,12 +301,14 @@ class DocumentSerializer(DocumentRowSerializer):
     may = serializers.SerializerMethodField()
     hindrance = serializers.SerializerMethodField()
     chosen = serializers.SerializerMethodField()
+    coding = serializers.SerializerMethodField()
 
     class Meta(DocumentRowSerializer.Meta):
         fields = [
             *DocumentRowSerializer.Meta.fields, "findings", "accepted", "by_two",
             "evidence", "pages", "reading",
             "reading_version", "mail", "resubmissions", "may", "hindrance", "chosen", "letter_out",
+            "coding",
         ]  # fmt: skip
         read_only_fields = fields
 
@@ -317,6 +350,11 @@ class DocumentSerializer(DocumentRowSerializer):
         return {
             what: (document.chosen.get(what) or {}).get("code") for what in ("vendor", "entity")
         }
+
+    @extend_schema_field(CodedLineSerializer(many=True))
+    def get_coding(self, document: Document) -> list[dict[str, Any]]:
+        """Under what each line is booked, as of its last check; empty where lines are not coded."""
+        return list(document.coding)
 
     def get_hindrance(self, document: Document) -> str:
         """What must be put right before it can be posted, empty when nothing must."""

@@ -15,14 +15,17 @@ from veridox.service.api.masterdata_shapes import (
     BookedBillDetailSerializer,
     BookedBillSerializer,
     CardRateSerializer,
+    CostCentreSerializer,
     DayRateSerializer,
     EntitySerializer,
+    GlAccountSerializer,
     GoodsReceiptSerializer,
     HeldChangeSerializer,
     ItemSerializer,
     OrderSerializer,
     OrderStorySerializer,
     ProposeSerializer,
+    TaxCodeSerializer,
     VendorDetailSerializer,
     VendorSerializer,
     WorthSerializer,
@@ -34,11 +37,14 @@ from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.models import (
     BookedBill,
     CardRate,
+    CostCentre,
     DayRate,
     Entity,
+    GlAccount,
     GoodsReceipt,
     Item,
     Order,
+    TaxCode,
     Vendor,
 )
 from veridox.service.masterdata.queries import booked_of, entity_of, order_of, rate_of, vendor_of
@@ -261,6 +267,58 @@ class CardList(generics.ListAPIView):
         if wanted.get("ledger") is not None:
             rows = rows.filter(ledger=wanted["ledger"])
         return rows
+
+
+_OF_LEDGER = extend_schema(
+    parameters=[SEARCH, LEDGER, OpenApiParameter("entity", str, description="entity code; those of "
+                                                 "all companies are listed, too")]
+)  # fmt: skip
+
+
+class _CodeList(generics.ListAPIView):
+    """Codes of the ledgers by code."""
+
+    pagination_class = KeysetPages
+    orderings = ("id", "code")
+    usual_ordering = "code"
+    model: Any = None
+
+    def get_queryset(self) -> Any:
+        """Filtered by words, company and ledger."""
+        wanted = self.request.query_params
+        rows = self.model.objects.filter(gone_at=None)
+        words = wanted.get("search", "").strip()
+        if words:
+            rows = rows.filter(Q(code__istartswith=words) | Q(name__icontains=words))
+        if wanted.get("entity"):
+            rows = rows.filter(entity__in=("", wanted["entity"]))
+        if wanted.get("ledger") is not None:
+            rows = rows.filter(ledger=wanted["ledger"])
+        return rows
+
+
+@_OF_LEDGER
+class GlAccountList(_CodeList):
+    """Accounts of the general ledger by code."""
+
+    serializer_class = GlAccountSerializer
+    model = GlAccount
+
+
+@_OF_LEDGER
+class CostCentreList(_CodeList):
+    """Cost centres by code."""
+
+    serializer_class = CostCentreSerializer
+    model = CostCentre
+
+
+@_OF_LEDGER
+class TaxCodeList(_CodeList):
+    """Tax codes by code."""
+
+    serializer_class = TaxCodeSerializer
+    model = TaxCode
 
 
 @extend_schema(parameters=[OpenApiParameter("currency", str, description="ISO 4217")])

@@ -14,8 +14,10 @@ from veridox.service.documents.timeline import EVENTS, timeline
 from veridox.service.masterdata.models import (
     BookedBill,
     CardRate,
+    CostCentre,
     DayRate,
     Entity,
+    GlAccount,
     GoodsReceipt,
     HeldChange,
     Item,
@@ -23,6 +25,7 @@ from veridox.service.masterdata.models import (
     Mapping,
     Order,
     OrderLine,
+    TaxCode,
     Vendor,
     VendorMark,
 )
@@ -76,8 +79,8 @@ class VendorSerializer(serializers.ModelSerializer):
         model = Vendor
         fields = [
             "ledger", "code", "name", "tax_id", "country", "email", "needs_order", "blocked",
-            "terms", "treatment", "rates", "group", "language", "merged_into", "gone_at",
-            "synced", "updated_at",
+            "terms", "treatment", "rates", "group", "language", "merged_into", "gl_account",
+            "cost_centre", "supply", "gone_at", "synced", "updated_at",
         ]  # fmt: skip
         read_only_fields = fields
 
@@ -105,7 +108,7 @@ class OrderLineSerializer(serializers.ModelSerializer):
         model = OrderLine
         fields = [
             "position", "item_code", "description", "quantity", "unit", "unit_price",
-            "needs_receipt",
+            "needs_receipt", "gl_account", "cost_centre", "project",
         ]  # fmt: skip
         read_only_fields = fields
 
@@ -248,6 +251,36 @@ class CardRateSerializer(serializers.ModelSerializer):
             "vendor", "vendor_name", "card", "code", "wording", "currency", "unit", "price",
             "percent", "of", "from_quantity", "first", "last", "ledger", "gone_at",
         ]  # fmt: skip
+        read_only_fields = fields
+
+
+_LEDGER_CODE = ["code", "name", "entity", "closed", "ledger", "gone_at"]
+
+
+class GlAccountSerializer(serializers.ModelSerializer):
+    """An account of the general ledger."""
+
+    class Meta:
+        model = GlAccount
+        fields = [*_LEDGER_CODE, "needs_cost_centre"]
+        read_only_fields = fields
+
+
+class CostCentreSerializer(serializers.ModelSerializer):
+    """A cost centre, with the mail address of who answers for it."""
+
+    class Meta:
+        model = CostCentre
+        fields = [*_LEDGER_CODE, "owner"]
+        read_only_fields = fields
+
+
+class TaxCodeSerializer(serializers.ModelSerializer):
+    """A tax code, and what it is for; what is empty holds for all."""
+
+    class Meta:
+        model = TaxCode
+        fields = [*_LEDGER_CODE, "country", "category", "rate", "supply"]
         read_only_fields = fields
 
 

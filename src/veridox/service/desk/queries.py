@@ -17,7 +17,7 @@ from veridox.service.documents.models import Document, State
 
 ACTS = (
     "comment", "correct", "prove", "post", "return", "discard", "hold", "end_hold", "take",
-    "release", "take_over", "again", "reopen", "process_again", "call", "let_wait",
+    "release", "take_over", "again", "reopen", "process_again", "call", "let_wait", "code",
 )  # fmt: skip
 """What a person may do with a document."""
 
@@ -72,6 +72,8 @@ def may(document: Document, person: Person, scopes: Collection[str]) -> list[str
     if taken and document.taken_by_id != person.pk:
         return [*acts, "take_over"] if document.state == State.AT_DESK else acts
     if document.state == State.AT_DESK:
+        if document.coding:
+            acts.append("code")
         acts += ["correct", "return", "discard", "hold", "release" if taken else "take"]
         two = _of_two(document, person)
         acts += [act for act in two if act != "post" or not hindrance(document)]

@@ -45,6 +45,8 @@ class Document(models.Model):
     reasons = models.JSONField(default=list)
     findings = models.JSONField(default=list)
     chosen = models.JSONField(default=dict)
+    coding = models.JSONField(default=list, help_text="codes of its lines at its last check")
+    by_hand = models.JSONField(default=dict, help_text="codes that people said, by line")
     letter_out = models.BooleanField(default=False)
     posting = models.ForeignKey(
         "ledgers.Posting", null=True, on_delete=models.PROTECT, related_name="+"
@@ -168,6 +170,25 @@ class OrderUse(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["document", "line"], name="order_use_once")]
         indexes = [models.Index(fields=["order", "position"])]
+
+
+class CodedPart(models.Model):
+    """Under what a part of a line is booked, as of the document's last check.
+
+    Those of posted documents are the history that later lines of the vendor are coded from.
+    """
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="coded_parts")
+    vendor = models.ForeignKey(Vendor, on_delete=models.CASCADE)
+    line = models.PositiveIntegerField(help_text="of the bill, from 1; 0 for its net total")
+    wording = models.CharField(max_length=500)
+    gl_account = models.CharField(max_length=40, blank=True)
+    cost_centre = models.CharField(max_length=40, blank=True)
+    tax_code = models.CharField(max_length=40, blank=True)
+    project = models.CharField(max_length=40, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["vendor", "-id"])]
 
 
 class ReadingVersion(models.Model):

@@ -82,7 +82,7 @@ def _line(line: OrderLine, sums: "_Sums", item: ItemRecord | None) -> OrderLineR
         quantity=line.quantity, unit=line.unit, unit_price=line.unit_price,
         invoiced=quantity, billed=amount, needs_receipt=line.needs_receipt,
         received=received if booked else None, returned=returned, unclear=tuple(unclear),
-        item=item,
+        item=item, gl_account=line.gl_account, cost_centre=line.cost_centre, project=line.project,
     )  # fmt: skip
 
 

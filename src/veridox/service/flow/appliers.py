@@ -40,7 +40,7 @@ def _prepare(ground: Ground, effect: PreparePosting) -> None:
         # It was free when the case was gathered, under the lock of the vendor's family.
         raise RuntimeError(f"the number of document {document.pk} is taken")
     assert document.vendor is not None  # noqa: S101 - nothing is cleared without one
-    prepare(document, effect.ledger, bill_of_facts(ground.case.facts))
+    prepare(document, effect.ledger, bill_of_facts(ground.case.facts, effect.coding))
 
 
 def _give_free(ground: Ground, effect: GiveFree) -> None:

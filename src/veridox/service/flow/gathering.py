@@ -16,6 +16,7 @@ from veridox.core.pipeline import (
 from veridox.core.pipeline.stages.post import under_way
 from veridox.pluginhost import answered
 from veridox.service import wiring
+from veridox.service.documents.coding import by_hand
 from veridox.service.documents.columns import numbered_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.documents.models import Statement as Row
@@ -68,6 +69,7 @@ def ground_of(document: Document, definition: Definition, *, locking: bool = Tru
         posting=posting,
         letter=_letter(document, statements),
         entered_by=_entered_by(document),
+        by_hand=by_hand(document),
     )
     if not under_way(case):
         # What changed meanwhile does not stop a bill that may be booked: then nobody asks for it.

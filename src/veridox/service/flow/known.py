@@ -10,6 +10,7 @@ from django.contrib.postgres.search import TrigramSimilarity
 from django.db import connection, transaction
 from django.db.models import Q, QuerySet
 
+from veridox.core.coding import CodedBefore, LedgerCodes
 from veridox.core.facts import (
     EntityRecord,
     ExchangeRate,
@@ -33,6 +34,7 @@ from veridox.core.matching import (
 from veridox.core.money import Money
 from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
+from veridox.service.documents.coding import coded_before
 from veridox.service.documents.models import Document
 from veridox.service.documents.orders import order_record, order_records
 from veridox.service.documents.queries import NOT_COUNTED
@@ -44,6 +46,7 @@ from veridox.service.flow.lookups import (
 )
 from veridox.service.flow.preceding import preceding_bills
 from veridox.service.ledgers.models import BillReservation
+from veridox.service.masterdata.codes import ledger_codes
 from veridox.service.masterdata.families import family_ids, family_of, of_one_company, spellings
 from veridox.service.masterdata.models import (
     BookedBill,
@@ -287,6 +290,15 @@ class KnownHere:
         row = self.vendors.get(vendor.code)
         rows = CardRate.objects.filter(vendor=row, gone_at=None).order_by("pk") if row else ()
         return [agreed_rate(each) for each in rows] or None
+
+    def ledger_codes(self, entity: str) -> LedgerCodes:
+        """See the port."""
+        return ledger_codes(self._ledgers(), entity)
+
+    def coded_before(self, vendor: VendorRecord) -> Sequence[CodedBefore]:
+        """See the port."""
+        del vendor  # its family was found with the bills that came earlier
+        return coded_before(self._family, self._document)
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""

@@ -217,6 +217,10 @@ VENDOR: Final = (
     Column(name="group", help="that it belongs to, for rules", read=_text, most=80,
            aliases=("category",)),
     Column(name="language", help="of letters to it, ISO 639-1", read=_language, most=2),
+    Column(name="gl_account", help="GL account that its lines are usually booked on", read=_text,
+           most=40),
+    Column(name="cost_centre", help="cost centre that usually bears them", read=_text, most=40),
+    Column(name="supply", help="goods or services", read=_one_of("goods", "services"), most=10),
     Column(name="merged_into", help="code of the vendor that took its place", read=_code, most=40),
     Column(name="names", help="what else bills call it", read=_text, many=True,
            mark=MarkKind.NAME),
@@ -253,6 +257,9 @@ ORDER: Final = (
     Column(name="unit_price", help="without tax", read=_number, needed=True, aliases=("price",)),
     Column(name="needs_receipt", help="whether the line is paid only once its goods are booked in",
            read=_yes),
+    Column(name="gl_account", help="that the line is booked on", read=_text, most=40),
+    Column(name="cost_centre", help="that bears the line", read=_text, most=40),
+    Column(name="project", help="that the line belongs to", read=_text, most=40),
 )  # fmt: skip
 
 RECEIPT: Final = (
@@ -281,6 +288,32 @@ ITEM: Final = (
     Column(name="unit", help="that packs are counted in", read=_text, most=40),
     Column(name="packs", help="how many of the unit are in one of each: box = 12", read=_pack,
            many=True, aliases=("pack", "pack size")),
+)  # fmt: skip
+
+_LEDGER_CODE: Final = (
+    Column(name="code", help="in the ledger", read=_text, needed=True, most=40),
+    Column(name="name", help="as people call it", read=_text),
+    Column(name="entity", help="code of the company that it is of; of all when left out",
+           read=_code, most=63),
+    Column(name="closed", help="whether nothing more is booked under it", read=_yes),
+)  # fmt: skip
+GL_ACCOUNT: Final = (
+    *_LEDGER_CODE,
+    Column(name="needs_cost_centre", help="whether what is booked on it names a cost centre",
+           read=_yes),
+)  # fmt: skip
+COST_CENTRE: Final = (
+    *_LEDGER_CODE,
+    Column(name="owner", help="mail address of who answers for it", read=_mail, most=254),
+)
+TAX_CODE: Final = (
+    *_LEDGER_CODE,
+    Column(name="country", help="of the vendor, ISO 3166; of all when left out", read=_country,
+           most=2),
+    Column(name="category", help="of the tax (BT-151), as S, Z, E, AE, K, G", read=_upper, most=3),
+    Column(name="rate", help="of the tax, in percent", read=_percent),
+    Column(name="supply", help="goods or services; both when left out",
+           read=_one_of("goods", "services"), most=10),
 )  # fmt: skip
 
 CARD: Final = (
@@ -362,6 +395,9 @@ KINDS: Final[dict[str, Kind]] = {
         _kind("receipts", "goods receipt", RECEIPT, "entity", "number", "order_number", "line",
               needs="entities"),
         _kind("items", "item", ITEM, "vendor", "code", "vendor_code", needs="vendors"),
+        _kind("gl-accounts", "GL account", GL_ACCOUNT, "entity", "code"),
+        _kind("cost-centres", "cost centre", COST_CENTRE, "entity", "code"),
+        _kind("tax-codes", "tax code", TAX_CODE, "entity", "code"),
         _kind("cards", "agreed rate", CARD, "vendor", "card", "code", "wording", "from_quantity",
               "first", needs="vendors"),
         _kind("rates", "rate", RATE, "currency", "into", "day"),

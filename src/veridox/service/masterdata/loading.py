@@ -300,7 +300,7 @@ def _put(loading: Loading, line: int, values: dict[str, Any], column: Column, te
 
 _CLEARED: Final = frozenset({
     "tax_id", "email", "country", "terms", "treatment", "group", "language", "merged_into",
-    "item_code", "description", "unit",
+    "item_code", "description", "unit", "gl_account", "cost_centre", "project", "supply", "owner",
 })  # fmt: skip
 """Texts that an empty cell clears; of others an empty cell says nothing."""
 

@@ -51,6 +51,9 @@ class Vendor(models.Model):
     group = models.CharField(max_length=80, blank=True)
     language = models.CharField(max_length=2, blank=True)
     merged_into = models.CharField(max_length=40, blank=True)
+    gl_account = models.CharField(max_length=40, blank=True)
+    cost_centre = models.CharField(max_length=40, blank=True)
+    supply = models.CharField(max_length=10, blank=True)
     synced = models.JSONField(default=list)
     seen = models.BigIntegerField(default=0, help_text="load that listed it last")
     gone_at = models.DateTimeField(null=True)
@@ -152,6 +155,9 @@ class OrderLine(models.Model):
     unit = models.CharField(max_length=40, blank=True)
     unit_price = models.DecimalField(max_digits=18, decimal_places=6)
     needs_receipt = models.BooleanField(null=True, help_text="null where the order does not say")
+    gl_account = models.CharField(max_length=40, blank=True)
+    cost_centre = models.CharField(max_length=40, blank=True)
+    project = models.CharField(max_length=40, blank=True)
 
     class Meta:
         ordering = ["position"]
@@ -213,6 +219,48 @@ class Item(models.Model):
             )
         ]
         indexes = [models.Index(fields=["code"])]
+
+
+class _Code(models.Model):
+    """A code of a ledger; `entity` is the code of the company that it is of, empty for all."""
+
+    ledger = models.CharField(max_length=63, blank=True, default="")
+    entity = models.CharField(max_length=63, blank=True)
+    code = models.CharField(max_length=40)
+    name = models.CharField(max_length=200, blank=True)
+    closed = models.BooleanField(default=False)
+    seen = models.BigIntegerField(default=0)
+    gone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        abstract = True
+        constraints = [
+            models.UniqueConstraint(
+                fields=["ledger", "entity", "code"], name="%(class)s_once_in_ledger"
+            )
+        ]
+        indexes = [models.Index(fields=["code"])]
+
+
+class GlAccount(_Code):
+    """An account of the general ledger."""
+
+    needs_cost_centre = models.BooleanField(default=False)
+
+
+class CostCentre(_Code):
+    """A cost centre; `owner` is the mail address of who answers for it."""
+
+    owner = models.CharField(max_length=254, blank=True)
+
+
+class TaxCode(_Code):
+    """A tax code, and what it is for; what is empty holds for all."""
+
+    country = models.CharField(max_length=2, blank=True)
+    category = models.CharField(max_length=3, blank=True)
+    rate = models.DecimalField(max_digits=6, decimal_places=3, null=True)
+    supply = models.CharField(max_length=10, blank=True)
 
 
 class CardRate(models.Model):

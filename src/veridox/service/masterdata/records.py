@@ -44,6 +44,9 @@ def vendor_record(row: Vendor, marks: Iterable[VendorMark] | None = None) -> Ven
         group=row.group,
         language=row.language,
         payees=values(MarkKind.PAYEE),
+        gl_account=row.gl_account,
+        cost_centre=row.cost_centre,
+        supply=row.supply,
     )
 
 

@@ -13,8 +13,10 @@ from veridox.service.masterdata.columns import KINDS
 from veridox.service.masterdata.models import (
     BookedBill,
     CardRate,
+    CostCentre,
     DayRate,
     Entity,
+    GlAccount,
     GoodsReceipt,
     HeldChange,
     HeldState,
@@ -22,6 +24,7 @@ from veridox.service.masterdata.models import (
     Load,
     LoadState,
     Order,
+    TaxCode,
     Vendor,
 )
 
@@ -47,7 +50,8 @@ def standing() -> list[dict[str, Any]]:
     counts: dict[str, Any] = {
         "entities": Entity, "vendors": Vendor, "orders": Order, "rates": DayRate,
         "books": BookedBill, "receipts": GoodsReceipt, "items": Item,
-        "cards": CardRate,
+        "cards": CardRate, "gl-accounts": GlAccount, "cost-centres": CostCentre,
+        "tax-codes": TaxCode,
     }  # fmt: skip
     return [
         {

@@ -30,6 +30,7 @@ class Line(BaseModel):
     unit: str | None = None
     unit_price: str | None = None
     tax_rate: str | None = None
+    coding: list[dict[str, str]] = []
 
 
 class Bill(BaseModel):

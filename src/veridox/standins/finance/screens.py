@@ -56,6 +56,9 @@ _BILL = """<h1>{{ bill.number }}</h1><dl>
 <td class="amount">{{ line.quantity or "" }}</td><td>{{ line.unit or "" }}</td>
 <td class="amount">{{ line.unit_price or "" }}</td>
 <td class="amount">{{ line.amount | amount }}</td></tr>
+{% for part in line.coding or [] %}<tr><td></td><td colspan="4">
+{% for name, code in part.items() if name != "amount" %}{{ name | replace("_", " ") }} {{ code }}
+{% endfor %}</td><td class="amount">{{ part.amount | amount }}</td></tr>{% endfor %}
 {% endfor %}</tbody><tfoot>
 {% if bill.charges %}<tr><td colspan="5" class="amount">Charges</td>
 <td class="amount">{{ bill.charges }}</td></tr>{% endif %}

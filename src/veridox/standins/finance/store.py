@@ -30,6 +30,8 @@ create table if not exists attachments (
 create table if not exists answers (key text primary key, bill integer not null);
 """
 
+CODED = {"gl_account": "gl-accounts", "cost_centre": "cost-centres", "tax_code": "tax-codes"}
+"""Which list has the codes of a line."""
 Error = dict[str, str]
 
 
@@ -100,7 +102,32 @@ class Books:
             together = sum((line for line in lines if line is not None), Decimal(extra))
             if abs(together - net) > Decimal("0.01") * len(lines):
                 wrong("lines", f"make {together}, but the net total is {net}")
+        for at, line in enumerate(bill.get("lines") or []):
+            self._coded(line, f"lines[{at}].coding", wrong)
         return found
+
+    def _coded(self, line: dict[str, Any], field: str, wrong: Any) -> None:
+        """Codes are in the lists, are open, and are of the whole line."""
+        parts = line.get("coding") or []
+        amounts = [_amount(part.get("amount")) for part in parts]
+        if parts and sum((each or Decimal(0) for each in amounts), Decimal(0)) != _amount(
+            line.get("amount")
+        ):
+            wrong(field, f"is not the line's {line.get('amount')}")
+        for part in parts:
+            for name, kind in CODED.items():
+                code = part.get(name)
+                if not code:
+                    continue
+                rows = self.rows(
+                    "select body from records where kind = ? and body is not null"
+                    " and key like '%/' || ?", kind, code,
+                )  # fmt: skip
+                known = [json.loads(row["body"]) for row in rows]
+                if not known:
+                    wrong(field, f"{code} is not in the list of {kind}")
+                elif all(each.get("closed") for each in known):
+                    wrong(field, f"{code} is closed")
 
     def _known(self, bill: dict[str, Any], wrong: Any) -> None:
         if bill.get("entity") and not self.rows(

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from typing import Final
 
 from veridox.core.checks import CODES
+from veridox.core.coding import Dimension
 from veridox.core.facts import PARTICULARS
 from veridox.core.filetypes import NAMED
-from veridox.core.findings import PLUGINS, RULES
+from veridox.core.findings import CODING, PLUGINS, RULES
 from veridox.core.pipeline.definition import BODIES, WAITS
 from veridox.core.pipeline.file.field_sets import FIELD_SETS
 from veridox.core.pipeline.stages.road import NOT_YET
@@ -77,6 +78,11 @@ _WEIGHT: Final = Plain(values=("block", "warn", "note"))
 _PARTICULARS: Final = Plain(values=PARTICULARS)
 _CONDITION: Final = Plain(kind="condition")
 _NEED: Final = Plain(many=True)
+_DIMENSIONS: Final = tuple(each.value for each in Dimension)
+_CODES_SAID: Final = {
+    name: Key(help=f"its {name.replace('_', ' ')}, or =NAME of where that comes from")
+    for name in _DIMENSIONS
+}
 _POSTED: Final = tuple(kind.value for kind in Kind if kind in POSTED_KINDS)
 
 _STAGES: Final = {
@@ -297,7 +303,7 @@ PARTS: Final[dict[str, Keys]] = {
     },
     "check.weights": {
         code: Key(help=about.title, shape=_WEIGHT)
-        for code, about in CODES.items() if code not in RULES and code not in PLUGINS
+        for code, about in CODES.items() if code not in {**RULES, **PLUGINS, **CODING}
     },
     "check.rule": {
         "name": Key(help="what people call it", required=True),
@@ -325,7 +331,28 @@ PARTS: Final[dict[str, Keys]] = {
         "ledger": Key(help="name of a ledger connection", shape=Plain(kind="name"), required=True),
         "as": Key(help="what it is posted as",
                   shape=Plain(values=("bill",), later=("expense", "release", "update"))),
-        "coding": _not_yet("accounts, cost centres and tax codes of its lines"),
+        "coding": Key(help="accounts, cost centres and tax codes of its lines; they are not coded "
+                      "when left out", shape=Below(part="post.coding")),
+    },
+    "post.coding": {
+        "need": Key(help="what each line must have", shape=Plain(
+            many=True, values=_DIMENSIONS, what="something that lines are coded with")),
+        "rules": Key(help="codes of your own; the first that says one prevails, then the order, "
+                     "the vendor's default, lines like it that were posted",
+                     shape=Below(part="post.coding.rule", how="list")),
+    },
+    "post.coding.rule": {
+        "when": Key(help="the condition, with line.description and the line's other cells; all "
+                    "lines when left out", shape=_CONDITION),
+        **_CODES_SAID,
+        "split": Key(help="parts of such a line, with codes of their own",
+                     shape=Below(part="post.coding.share", how="list")),
+    },
+    "post.coding.share": {
+        "percent": Key(help="of the line", shape=_NUMBER),
+        "amount": Key(help="in its currency; what is left when neither stands here",
+                      shape=_NUMBER),
+        **_CODES_SAID,
     },
     "tell": {
         "on": Key(help="the event", shape=Plain(values=tuple(EVENTS)), required=True),

@@ -9,6 +9,7 @@ from veridox.core.language.verdict import currencies_in
 from veridox.core.pipeline.definition import Definition, Post
 from veridox.core.pipeline.file import nodes
 from veridox.core.pipeline.file.check import check_of, rules_of
+from veridox.core.pipeline.file.coding import coding_of
 from veridox.core.pipeline.file.collect import collect_of
 from veridox.core.pipeline.file.gates import desk_of, wait_of
 from veridox.core.pipeline.file.nodes import Problem, Problems, Section
@@ -110,7 +111,9 @@ def _definition(top: Section) -> Definition:
     spoken_of = tuple(sorted({
         currency for condition in definition.conditions for currency in currencies_in(condition)
     }))  # fmt: skip
-    return replace(definition, check=replace(settings, currencies=spoken_of))
+    coded = definition.post is not None and definition.post.coding is not None
+    coded = definition.post is not None and definition.post.coding is not None
+    return replace(definition, check=replace(settings, currencies=spoken_of, coded=coded))
 
 
 RESERVED = ("check", "try", "schema", "language")
@@ -130,4 +133,4 @@ def _post(top: Section) -> Post | None:
     if part is None:
         return None
     part.chosen("as")
-    return Post(ledger=part.get("ledger", nodes.slug) or "")
+    return Post(ledger=part.get("ledger", nodes.slug) or "", coding=coding_of(part))

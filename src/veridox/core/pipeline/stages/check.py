@@ -6,6 +6,7 @@ from decimal import Decimal
 
 from veridox.core.checks import CODES, run_checks
 from veridox.core.checks.cards import audited
+from veridox.core.coding import CodedLine, Source
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
 from veridox.core.findings.wording import counted
@@ -15,6 +16,7 @@ from veridox.core.language.syntax import Percent
 from veridox.core.pipeline.case import Case, Checked
 from veridox.core.pipeline.definition import Definition
 from veridox.core.pipeline.effects import AskPlugins
+from veridox.core.pipeline.stages.coding import coding_findings, coding_of
 from veridox.core.pipeline.stages.outcome import Outcome, Stop
 from veridox.core.pipeline.stages.rules import ruled
 from veridox.core.pipeline.statements import acceptance_by_two, acceptance_of, told
@@ -55,6 +57,11 @@ def check(definition: Definition, case: Case) -> Outcome:
         mail=case.mail, files=case.files, around=case.around, facts=case.facts, findings=found,
         calls=case.plugins.calls if case.plugins else None,
     )  # fmt: skip
+    coding = definition.post.coding if definition.post else None
+    coded = coding_of(coding, case, subject) if coding is not None else ()
+    if coding is not None:
+        found = (*found, *coding_findings(coding, case.facts, coded))
+        looked += _coded(coded)
     findings = (*found, *ruled(definition.rules, subject, reading), *from_outside)
     open_findings = []
     for finding in findings:
@@ -70,10 +77,35 @@ def check(definition: Definition, case: Case) -> Outcome:
         looked.append(f"{finding.code}, {finding.weight.value}: {finding.message}{accepted}")
     if not findings:
         looked.append("no findings")
-    risk = risk_of_case(case.facts)
+    risk = _with_coding(risk_of_case(case.facts), coded)
     looked.append(f"risk {shown_value(risk)}{_least_sure(case.facts)}")
-    checked = Checked(findings=findings, open=tuple(open_findings), risk=risk)
+    checked = Checked(findings=findings, open=tuple(open_findings), risk=risk, coding=coded)
     return Outcome(looked=tuple(looked), case=replace(case, checked=checked))
+
+
+def _with_coding(risk: Percent, coded: tuple[CodedLine, ...]) -> Percent:
+    """The same with the chance that a code is wrong: one guess for all lines of a wording."""
+    right = 1 - risk.share
+    for chance in {(line.description, line.chance) for line in coded}:
+        right *= Decimal(str(round(chance[1], 6)))
+    return Percent(min(Decimal(1), 1 - right))
+
+
+def _coded(coded: tuple[CodedLine, ...]) -> list[str]:
+    """Each line with its codes, and who says them."""
+    said = []
+    for line in coded:
+        named = f"line {line.at}" if line.at else "the bill"
+        for part in line.parts:
+            codes = ", ".join(
+                f"{dimension.value} {each.code} ({each.source.value}"
+                + (f": {each.why}" if each.why and each.source is not Source.RULE else "")
+                + (f", {each.chance:.0%}" if each.chance < 1 else "") + ")"
+                for dimension, each in part.codes.items()
+            )  # fmt: skip
+            share = f", {part.amount}" if len(line.parts) > 1 else ""
+            said.append(f"{named}{share}: {codes or 'no codes'}")
+    return said
 
 
 def _is_aside(reading: Reading) -> bool:

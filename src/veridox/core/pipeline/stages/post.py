@@ -31,7 +31,10 @@ def post(definition: Definition, case: Case) -> Outcome:
     if definition.post is None:
         return Outcome(looked=("nothing is posted by this pipeline",))
     said = f"to be posted to {definition.post.ledger} as {definition.post.kind}"
-    effect = PreparePosting(ledger=definition.post.ledger, kind=definition.post.kind)
+    effect = PreparePosting(
+        ledger=definition.post.ledger, kind=definition.post.kind,
+        coding=case.checked.coding if case.checked else (),
+    )  # fmt: skip
     return Outcome(stop=Stop(state=State.CLEARED), effects=(effect,), looked=(said,))
 
 

@@ -56,7 +56,7 @@ def correct(
     if same and not chosen:
         raise BadInputError("Nothing is different: every value is as it was.")
     if same:
-        return _recheck(actor, document, {"chosen": chosen, "note": note}, "document.chosen")
+        return recheck(actor, document, {"chosen": chosen, "note": note}, "document.chosen")
     details = {"chosen": chosen} if chosen else {}
     return _store(actor, document, before, after, note, details)
 
@@ -91,10 +91,10 @@ def _store(
 ) -> Document:
     new_reading(actor, document, after, note)
     changes = {"changes": differences(before, after), "note": note, **details}
-    return _recheck(actor, document, changes, "document.corrected")
+    return recheck(actor, document, changes, "document.corrected")
 
 
-def _recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:
+def recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:
     """A person said something new of it, so it may go on; what the ledger said is answered.
 
     What was accepted holds where the same is found of the same values.

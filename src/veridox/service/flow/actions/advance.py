@@ -13,6 +13,7 @@ from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.actions.uses import keep_uses
+from veridox.service.documents.coding import coding_json, keep_coding
 from veridox.service.documents.models import ENDED, Document
 from veridox.service.documents.resubmissions import returned_before
 from veridox.service.flow.actions.fail import stop
@@ -88,6 +89,7 @@ def walk(
     document.save()  # what follows looks at documents as they stand now
     if result.checked is not None:
         keep_uses(document, ground.case.facts)
+        keep_coding(document, result.checked.coding)
     for effect in result.effects:
         if not isinstance(effect, PreparePosting):
             apply(ground, effect)
@@ -136,6 +138,7 @@ def _move(ground: Ground, result: Advance) -> None:
         order = (facts.order.entity, facts.order.number) if facts.order else ("", "")
         document.order = ground.known.orders.get(order)
         document.evidence = evidence_of(facts)
+        document.coding = coding_json(result.checked.coding)
         document.credits = facts.preceding[0].reference if facts.preceding else ""
         document.risk = result.checked.risk.share
         document.findings = [finding.to_json() for finding in result.checked.findings]

@@ -20,12 +20,15 @@ from veridox.service.masterdata.loading import Loading, of_texts
 from veridox.service.masterdata.models import (
     BookedBill,
     CardRate,
+    CostCentre,
     Entity,
+    GlAccount,
     GoodsReceipt,
     Item,
     Load,
     LoadState,
     Order,
+    TaxCode,
     Vendor,
 )
 from veridox.service.ports.ledger import ListPage
@@ -40,6 +43,9 @@ LISTED: Final[dict[str, tuple[Any, tuple[str, ...]]]] = {
         CardRate,
         ("vendor__code", "card", "code", "wording", "from_quantity", "first"),
     ),
+    "gl-accounts": (GlAccount, ("entity", "code")),
+    "cost-centres": (CostCentre, ("entity", "code")),
+    "tax-codes": (TaxCode, ("entity", "code")),
     "books": (BookedBill, ("booked_as",)),
 }
 """Kinds of which records may be taken out: model, and what the ledger joins by / to its key."""

@@ -9,8 +9,11 @@ from veridox.service.masterdata.actions.applying.orders import apply_orders
 from veridox.service.masterdata.actions.applying.plain import (
     BOOKS,
     CARDS,
+    COST_CENTRES,
+    GL_ACCOUNTS,
     ITEMS,
     RECEIPTS,
+    TAX_CODES,
     apply_plain,
 )
 from veridox.service.masterdata.actions.applying.rates import apply_rates
@@ -24,6 +27,9 @@ APPLY: Final[dict[str, Callable[[Loading, Iterator[Incoming]], None]]] = {
     "rates": apply_rates,
     "receipts": partial(apply_plain, RECEIPTS),
     "items": partial(apply_plain, ITEMS),
+    "gl-accounts": partial(apply_plain, GL_ACCOUNTS),
+    "cost-centres": partial(apply_plain, COST_CENTRES),
+    "tax-codes": partial(apply_plain, TAX_CODES),
     "cards": partial(apply_plain, CARDS),
     "books": partial(apply_plain, BOOKS),
 }

@@ -15,7 +15,8 @@ _ORDER: Final = (
     "synced", "seen", "gone_at", "updated_at",
 )  # fmt: skip
 _LINE: Final = (
-    "item_code", "description", "quantity", "unit", "unit_price", "needs_receipt",
+    "item_code", "description", "quantity", "unit", "unit_price", "needs_receipt", "gl_account",
+    "cost_centre", "project",
 )  # fmt: skip
 Key = tuple[str, str]
 

@@ -19,7 +19,16 @@ from veridox.service.masterdata.loading import (
     Loading,
     chunks,
 )
-from veridox.service.masterdata.models import BookedBill, CardRate, Entity, GoodsReceipt, Item
+from veridox.service.masterdata.models import (
+    BookedBill,
+    CardRate,
+    CostCentre,
+    Entity,
+    GlAccount,
+    GoodsReceipt,
+    Item,
+    TaxCode,
+)
 
 Related = Mapping[str, Mapping[str, Any]]
 """By column the records that its codes mean."""
@@ -160,6 +169,24 @@ def _packed(values: dict[str, Any]) -> dict[str, Any]:
     packs = values.pop("packs", None)
     values.setdefault("vendor_code", "")
     return values if packs is None else {**values, "packs": dict(packs)}
+
+
+def _code(values: dict[str, Any]) -> dict[str, Any]:
+    return {"entity": "", **values}
+
+
+def _code_entity(values: dict[str, Any]) -> tuple[str, str] | None:
+    entity = values.get("entity")
+    if entity and not Entity.objects.filter(code=entity).exists():
+        return "entity", f"{entity!r} is not known here"
+    return None
+
+
+GL_ACCOUNTS, COST_CENTRES, TAX_CODES = (
+    Plain(model=model, key=("entity", "code"), shown=("entity", "code"), related={}, whole=_code,
+          wrong=_code_entity, in_ledger=True)
+    for model in (GlAccount, CostCentre, TaxCode)
+)  # fmt: skip
 
 
 def _card_wrong(values: dict[str, Any]) -> tuple[str, str] | None:

@@ -35,7 +35,8 @@ MARKS: Final = {column.name: column for column in VENDOR if column.mark is not N
 SINGLE: Final = {column.name: column for column in VENDOR if column.mark is None}
 _WRITTEN: Final = (
     "ledger", "name", "name_key", "tax_id", "country", "email", "needs_order", "blocked", "terms",
-    "treatment", "rates", "group", "language", "merged_into", "synced", "seen", "gone_at",
+    "treatment", "rates", "group", "language", "merged_into", "gl_account",
+    "cost_centre", "supply", "synced", "seen", "gone_at",
     "updated_at",
 )  # fmt: skip
 
