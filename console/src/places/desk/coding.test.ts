@@ -15,12 +15,12 @@ describe("codes that are typed", () => {
     expect(changedLines([LINE], { 1: { codes: { cost_centre: "" }, shares: [] } })).toEqual({ 1: null });
   });
   it("are split into halves that keep the codes, and joined again", () => {
-    const halves = splitOf(draftOf(LINE), LINE);
+    const halves = splitOf({ codes: { gl_account: "4310", project: "P" }, shares: [] }, LINE);
     expect(halves.shares.map((each) => each.how)).toEqual(["50 %", ""]);
     expect(changedLines([LINE], { 1: halves })).toEqual({
-      1: { shares: [{ gl_account: "4310", cost_centre: "CC-1", percent: "50" }, { gl_account: "4310", cost_centre: "CC-1" }] },
+      1: { shares: [{ gl_account: "4310", cost_centre: "CC-1", project: "P", percent: "50" }, { gl_account: "4310", cost_centre: "CC-1", project: "P" }] },
     });
-    expect(withoutShare(halves, 1)).toEqual({ codes: { gl_account: "4310", cost_centre: "CC-1" }, shares: [] });
+    expect(withoutShare(halves, 1)).toEqual({ codes: { gl_account: "4310", cost_centre: "CC-1", project: "P" }, shares: [] });
   });
   it("take amounts with signs for thousands", () => {
     const draft = { codes: {}, shares: [{ how: "1,200.50", codes: {} }, { how: "", codes: { project: "P" } }] };

@@ -33,6 +33,7 @@ export function draftOf(line: Line): Draft {
 export function splitOf(draft: Draft, line: Line): Draft {
   if (draft.shares.length) return { ...draft, shares: [...draft.shares.map((each, at) => (at === draft.shares.length - 1 && !each.how ? { ...each, how: "0 %" } : each)), { how: "", codes: {} }] };
   const codes: Codes = Object.fromEntries(DIMENSIONS.flatMap((name) => (line.parts[0]?.[name] ? [[name, line.parts[0][name].code]] : [])));
+  Object.assign(codes, draft.codes);
   return { codes: {}, shares: [{ how: "50 %", codes }, { how: "", codes }] };
 }
 
