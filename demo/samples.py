@@ -10,8 +10,35 @@ def _vendor(vendor: m.Vendor) -> str:
     needs = "true" if vendor.needs_order else "false"
     return (
         f"  - {{code: {vendor.code}, name: {vendor.name}, tax_id: {vendor.tax_id}, "
-        f"needs_order: {needs}, contact: {vendor.mail}}}\n"
+        f"needs_order: {needs}, contact: {vendor.mail}{_usual(vendor)}}}\n"
     )
+
+
+def _usual(vendor: m.Vendor) -> str:
+    account, centre = m.USUAL.get(vendor.code, ("", ""))
+    return "".join(
+        f', {name}: "{code}"' for name, code in (("gl_account", account), ("cost_centre", centre))
+        if code
+    )  # fmt: skip
+
+
+def _truth(value: bool) -> str:
+    return "true" if value else "false"
+
+
+def _codes() -> str:
+    text = "gl_accounts:\n"
+    for code, name, closed, needs in m.GL_ACCOUNTS:
+        text += (f'  - {{code: "{code}", name: {name}, closed: {_truth(closed)}, '
+                 f"needs_cost_centre: {_truth(needs)}}}\n")  # fmt: skip
+    text += "cost_centres:\n"
+    for code, name, owner in m.COST_CENTRES:
+        text += f"  - {{code: {code}, name: {name}, owner: {owner}}}\n"
+    text += "tax_codes:\n"
+    for code, name, country, category, rate in m.TAX_CODES:
+        of = f", country: {country}" if country else ""
+        text += f"  - {{code: {code}, name: {name}{of}, category: {category}, rate: {rate}}}\n"
+    return text
 
 
 def _order(order: m.Order) -> str:
@@ -28,7 +55,7 @@ def facts() -> str:
     for each in m.ENTITIES:
         text += f"  - {{code: {each.code}, name: {each.name}, tax_id: {each.tax_id}}}\n"
     text += "vendors:\n" + "".join(map(_vendor, m.VENDORS))
-    return text + "orders:\n" + "".join(map(_order, m.ORDERS))
+    return text + "orders:\n" + "".join(map(_order, m.ORDERS)) + _codes()
 
 
 def write(folder: Path) -> None:

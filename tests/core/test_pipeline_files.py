@@ -1,14 +1,13 @@
-from pathlib import Path
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.pipelines import UNCODED
 from veridox.core.pipeline import PipelineError, Problem, load
 from veridox.core.pipeline.file.shown import underlined
 from veridox.core.pipeline.file.start import starting_text
 
-TEXT = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
+TEXT = UNCODED
 
 
 def problems(text):

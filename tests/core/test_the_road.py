@@ -3,11 +3,11 @@
 import re
 from dataclasses import replace
 from datetime import UTC, datetime
-from pathlib import Path
 
 import pytest
 
 from tests.core.test_checks import came, facts, gbp
+from tests.pipelines import UNCODED
 from veridox.core.checks import CheckError
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding, Weight
@@ -38,7 +38,7 @@ from veridox.core.pipeline.stages.road import NOT_YET, ROAD, Place
 from veridox.core.pipeline.trace import from_json, shown, to_json
 from veridox.core.reading import Field, Kind, Origin, Reading
 
-TEXT = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
+TEXT = UNCODED
 DEFINITION = load(TEXT)
 CLEAN, WRONG = facts(), facts(gross_total=gbp("1481.28"))
 NOW = datetime(2026, 11, 29, tzinfo=UTC)

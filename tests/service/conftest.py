@@ -3,7 +3,6 @@
 import json
 from dataclasses import dataclass, field
 from functools import cache
-from pathlib import Path
 
 import pytest
 from django.db import connection
@@ -11,6 +10,7 @@ from procrastinate.contrib.django import app
 
 from demo import merrowmere as m
 from demo.drawing import LAYOUTS, Bill
+from tests.pipelines import UNCODED
 from tests.service.caller import Caller
 from tests.service.snapshot import Snapshot, untouched
 from veridox.core.extract.assemble import extract
@@ -38,7 +38,7 @@ from veridox.service.trail.models import Head
 
 SYSTEM = Actor.system("test")
 HINTS = Hints(buyers=tuple(KnownParty(name=e.name, tax_id=e.tax_id) for e in m.ENTITIES))
-PIPELINE = Path("demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
+PIPELINE = UNCODED
 
 
 @cache

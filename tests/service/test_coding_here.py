@@ -33,8 +33,7 @@ def cleo(clerk):
 @pytest.fixture
 def coded(installation):
     """A pipeline that codes lines, with the ledger's codes."""
-    given = PIPELINE[: PIPELINE.index("  coding:")] + CODING + "\n" + PIPELINE[
-        PIPELINE.index("\ntell:"):]  # fmt: skip
+    given = PIPELINE.replace("  as: bill\n", f"  as: bill\n{CODING}")
     installation.version = publish(SYSTEM, given)
     table("gl-accounts", ACCOUNTS)
     table("cost-centres", "code,name,owner\nCC-10,Tanks,bo@merrowmere.example\nCC-20,Pumps,\n")
@@ -146,8 +145,6 @@ def test_what_was_said_of_a_line_does_not_hold_for_another_one(coded, cleo):
 
 
 def test_a_pipeline_without_coding_says_so(installation, cleo):
-    given = PIPELINE[: PIPELINE.index("  coding:")] + PIPELINE[PIPELINE.index("\ntell:") :]
-    installation.version = publish(SYSTEM, given)
     document = installation.checked(one("BF-1", 41))
     assert document.state == State.AT_DESK
     with pytest.raises(WrongStateError, match="are not coded"):

@@ -261,7 +261,8 @@ def test_ledgers_are_asked_as_often_as_their_connections_say(ledger):
     connection.save()
     ask_for_due_syncs()
     assert {load.what for load in Load.objects.filter(how="sync")} == {
-        "entities", "vendors", "orders", "receipts", "items", "cards", "rates", "books",
+        "entities", "vendors", "orders", "receipts", "items", "gl-accounts",
+        "cost-centres", "tax-codes", "cards", "rates", "books",
     }  # fmt: skip
     ask_for_due_syncs()
     assert Load.objects.filter(how="sync", what="vendors").count() == 1

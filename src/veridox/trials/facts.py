@@ -7,6 +7,7 @@ from typing import Any, Final, TypeVar
 
 import yaml
 
+from veridox.core.coding import CostCentre, GlAccount, LedgerCodes, TaxCode
 from veridox.core.facts import ClosedPeriod, EntityRecord, MemoryKnown
 from veridox.core.language.typing import nearest
 from veridox.core.matching import (
@@ -41,6 +42,9 @@ _KEYS: Final = {
         "group",
         "language",
         "payees",
+        "gl_account",
+        "cost_centre",
+        "supply",
     ),
     "entities": (
         "code",
@@ -53,10 +57,14 @@ _KEYS: Final = {
         "closed",
     ),
     "orders": ("number", "vendor", "net_total", "invoiced", "closed", "entity"),
+    "gl_accounts": ("code", "name", "closed", "needs_cost_centre"),
+    "cost_centres": ("code", "name", "closed", "owner"),
+    "tax_codes": ("code", "name", "closed", "country", "category", "rate", "supply"),
 }
 _NEEDED: Final = {
     "vendors": ("code", "name"), "entities": ("code", "name"),
-    "orders": ("number", "vendor", "net_total"),
+    "orders": ("number", "vendor", "net_total"), "gl_accounts": ("code",),
+    "cost_centres": ("code",), "tax_codes": ("code",),
 }  # fmt: skip
 
 
@@ -65,7 +73,7 @@ class FactsError(ValueError):
 
 
 def known_from(text: str) -> MemoryKnown:
-    """Vendors, entities and orders, each a list of rows.
+    """Vendors, entities, orders and the ledger's codes, each a list of rows.
 
     Amounts are written as `1000.00 GBP`; keys are those of the master data. Several values of
     one key are parted by `|`.
@@ -81,7 +89,7 @@ def known_from(text: str) -> MemoryKnown:
     except (yaml.YAMLError, RecursionError) as error:
         raise FactsError(f"the facts are not YAML: {str(error).splitlines()[0]}") from error
     if not isinstance(data, dict):
-        raise FactsError("the facts hold lists under vendors, entities, orders")
+        raise FactsError(f"the facts hold lists under {', '.join(_KEYS)}")
     for key in data:
         if key not in _KEYS:
             raise FactsError(f"unknown key {key!r} {nearest(str(key), list(_KEYS))}".strip())
@@ -89,6 +97,7 @@ def known_from(text: str) -> MemoryKnown:
         every_vendor=[_vendor(row) for row in _rows(data, "vendors")],
         every_entity=[_entity(row) for row in _rows(data, "entities")],
         every_order=[_order(row) for row in _rows(data, "orders")],
+        codes=_codes(data),
     )
 
 
@@ -132,6 +141,36 @@ def _vendor(row: Mapping[str, str]) -> VendorRecord:
         names=_several(row, "names"), tax_ids=_several(row, "tax_ids"),
         senders=_several(row, "senders"), domains=_several(row, "domains"),
         addresses=_several(row, "addresses"), payees=_several(row, "payees"),
+        gl_account=row.get("gl_account", ""), cost_centre=row.get("cost_centre", ""),
+        supply=row.get("supply", ""),
+    )  # fmt: skip
+
+
+def _codes(data: Mapping[str, Any]) -> LedgerCodes:
+    return LedgerCodes(
+        accounts={
+            row["code"]: GlAccount(
+                code=row["code"], name=row.get("name", ""), closed=_truth(row, "closed", False),
+                needs_cost_centre=_truth(row, "needs_cost_centre", False),
+            )
+            for row in _rows(data, "gl_accounts")
+        },
+        cost_centres={
+            row["code"]: CostCentre(
+                code=row["code"], name=row.get("name", ""), owner=row.get("owner", ""),
+                closed=_truth(row, "closed", False),
+            )
+            for row in _rows(data, "cost_centres")
+        },
+        tax_codes=tuple(
+            TaxCode(
+                code=row["code"], name=row.get("name", ""), closed=_truth(row, "closed", False),
+                country=row.get("country", ""), category=row.get("category", ""),
+                rate=_read(Decimal, row["rate"]) if "rate" in row else None,
+                supply=row.get("supply", ""),
+            )
+            for row in _rows(data, "tax_codes")
+        ),
     )  # fmt: skip
 
 

@@ -11,7 +11,6 @@ from veridox.core.coding import (
     CodedLine,
     Dimension,
     Share,
-    wording_key,
 )
 from veridox.service.documents.models import CodedPart, Document, State
 
@@ -64,21 +63,6 @@ def coding_json(lines: Iterable[CodedLine]) -> list[dict[str, Any]]:
         }
         for line in lines
     ]  # fmt: skip
-
-
-def keep_coding(document: Document, lines: tuple[CodedLine, ...]) -> None:
-    """Within the caller's transaction: what was kept before goes."""
-    document.coded_parts.all().delete()
-    if document.vendor is None:
-        return
-    CodedPart.objects.bulk_create(
-        CodedPart(
-            document=document, vendor=document.vendor, line=line.at,
-            wording=wording_key(line.description)[:500],
-            **{each.value: part.codes[each].code for each in DIMENSIONS if each in part.codes},
-        )
-        for line in lines for part in line.parts if part.codes
-    )  # fmt: skip
 
 
 def coded_before(vendors: Iterable[int], without: Document) -> list[CodedBefore]:

@@ -8,7 +8,7 @@ from veridox.core.checks import CODES
 from veridox.core.coding import Dimension
 from veridox.core.facts import PARTICULARS
 from veridox.core.filetypes import NAMED
-from veridox.core.findings import CODING, PLUGINS, RULES
+from veridox.core.findings import PLUGINS, RULES
 from veridox.core.pipeline.definition import BODIES, WAITS
 from veridox.core.pipeline.file.field_sets import FIELD_SETS
 from veridox.core.pipeline.stages.road import NOT_YET
@@ -303,7 +303,7 @@ PARTS: Final[dict[str, Keys]] = {
     },
     "check.weights": {
         code: Key(help=about.title, shape=_WEIGHT)
-        for code, about in CODES.items() if code not in {**RULES, **PLUGINS, **CODING}
+        for code, about in CODES.items() if code not in {**RULES, **PLUGINS}
     },
     "check.rule": {
         "name": Key(help="what people call it", required=True),

@@ -11,9 +11,10 @@ from veridox.core.pipeline.effects import PreparePosting
 from veridox.core.pipeline.stages.road import ROAD
 from veridox.core.pipeline.trace import to_json
 from veridox.service.accounts.actors import Actor
+from veridox.service.documents.actions.coding import keep_coding
 from veridox.service.documents.actions.common import locked, move_to
 from veridox.service.documents.actions.uses import keep_uses
-from veridox.service.documents.coding import coding_json, keep_coding
+from veridox.service.documents.coding import coding_json
 from veridox.service.documents.models import ENDED, Document
 from veridox.service.documents.resubmissions import returned_before
 from veridox.service.flow.actions.fail import stop
