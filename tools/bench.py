@@ -207,6 +207,13 @@ def pages(count: int) -> None:
     figures(count)
 
 
+def coding(count: int, seed: int = 2) -> None:
+    """A made-up year of lines, each coded from those before it; see `tools/bench_coding.py`."""
+    from tools.bench_coding import coding as look
+
+    look(count, seed)
+
+
 def errors(count: int, seed: int = 2) -> None:
     """A made-up year of bills with planted mistakes; see `tools/bench_errors.py`."""
     from tools.bench_errors import errors as look
@@ -259,6 +266,7 @@ BENCHES: dict[str, Callable[[int], None]] = {
     "reading": reading,
     "decision": decision,
     "errors": errors,
+    "coding": coding,
     "crash": crash,
     "scale": scale,
 }
@@ -272,6 +280,7 @@ USUAL = {
     "reading": 18,
     "crash": 500,
     "errors": 10_000,
+    "coding": 10_000,
     "scale": 1_000_000,
 }
 
@@ -288,7 +297,7 @@ def main() -> None:
     parser.add_argument("--photos", action="store_true", help="decision: by telephone, too")
     parser.add_argument("--note", default="", help="decision: what is said of it in the log")
     parser.add_argument("--detail", action="store_true", help="decision: what was not right")
-    parser.add_argument("--seed", type=int, default=2, help="errors: of everything drawn")
+    parser.add_argument("--seed", type=int, default=2, help="errors, coding: of everything drawn")
     chosen = parser.parse_args()
     count = chosen.count or USUAL.get(chosen.name, 0)
     if chosen.name == "reading":
@@ -297,8 +306,8 @@ def main() -> None:
                 f"bench: {chosen.folder} has no manifest.jsonl; docs/reading.md tells its form"
             )
         reading(count, chosen.folder, chosen.scans, chosen.picture, chosen.composed)
-    elif chosen.name == "errors":
-        errors(count, chosen.seed)
+    elif chosen.name in ("errors", "coding"):
+        {"errors": errors, "coding": coding}[chosen.name](count, chosen.seed)
     elif chosen.name == "decision":
         decision(chosen.note, chosen.photos, chosen.detail)
     else:

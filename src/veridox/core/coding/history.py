@@ -9,8 +9,10 @@ from rapidfuzz import fuzz, process
 
 ALIKE: Final = 80.0
 """Likeness of wordings, in percent, from which one line speaks for the other."""
-ANY_LINE: Final = 0.1
-"""What any other line of the vendor counts beside one of the same wording."""
+SHARPER: Final = 8
+"""Likeness counts to this power: a line 90 % alike counts less than half of one that is the same."""
+OTHERS: Final = 0.5
+"""What all other lines of the vendor together count beside one of the same wording."""
 DOUBT: Final = 0.5
 """So many lines that nobody saw are taken to be booked otherwise (the estimator of Krichevsky and
 Trofimov): one line says 75 %, ten say 95 %, fifty 99 %."""
@@ -61,12 +63,16 @@ def most_likely(
         return None
     likeness = process.cdist([wording], [text for text, _ in known], scorer=fuzz.token_sort_ratio)
     votes: dict[str, float] = {}
+    others: dict[str, int] = {}
     alike = 0
     for (text, code), like in zip(known, likeness[0], strict=True):
-        vote = ANY_LINE
         if text == wording or float(like) >= ALIKE:
-            vote, alike = (float(like) / 100) ** 2, alike + 1
-        votes[code] = votes.get(code, 0.0) + vote
+            votes[code] = votes.get(code, 0.0) + (float(like) / 100) ** SHARPER
+            alike += 1
+        else:
+            others[code] = others.get(code, 0) + 1
+    for code, count in others.items():
+        votes[code] = votes.get(code, 0.0) + OTHERS * count / sum(others.values())
     code, best = max(votes.items(), key=lambda pair: pair[1])
     total = sum(votes.values())
     return code, (best + DOUBT) / (total + 2 * DOUBT), alike
