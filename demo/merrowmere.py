@@ -254,6 +254,9 @@ MORE_ORDERS = (
     Order(number="PO-26-0111", entity="aquarium-trust", vendor="V1004", currency="GBP",
           ordered_on="2026-11-09", status="not approved", lines=_lines(
               ("KA-TUN", "Tunnel segment, curved, 60 mm", "3", "each", "2150.00"),)),
+    Order(number="PO-26-0113", entity="aquarium-trust", vendor="V1001", currency="GBP",
+          ordered_on="2026-11-10", lines=_lines(
+              ("BF-KLP", "Kelp meal, 10 kg bag", "10", "bag", "8.40"),)),
     Order(number="PO-26-0112", entity="aquarium-trust", vendor="V1004", currency="GBP",
           ordered_on="2026-01-12", lines=_lines(
               ("", "Polishing of panels as called off, 2026", "1", "", "6000.00"),)),

@@ -170,6 +170,56 @@ def _fill(count: int, model: int) -> None:
         cursor.execute("analyze")
 
 
+_MORE_ORDERS = """
+insert into masterdata_order ({orders})
+select {copied} from masterdata_order o cross join generate_series(2, {times}) k;
+insert into masterdata_orderline ({lines})
+select {of_line} from masterdata_orderline l join masterdata_order o on o.id = l.order_id
+cross join generate_series(2, {times}) k
+join masterdata_order n on n.entity_id = o.entity_id and n.number = o.number || '/' || k;
+insert into masterdata_goodsreceipt (ledger, number, entity_id, order_number, line, quantity, unit,
+    received_on, note, seen)
+select '', 'GR-' || l.id, o.entity_id, o.number, l.position, l.quantity, '', '2026-11-02', '', 0
+from masterdata_orderline l join masterdata_order o on o.id = l.order_id where l.id % 4 = 0;
+with used as (
+    select l.order_id, l.position, l.quantity, l.unit_price, d.id as document
+    from (select *, row_number() over (order by id) as n from masterdata_orderline
+          where id % 3 = 0) l
+    join (select id, row_number() over (order by id) as n from documents_document
+          where state = 'posted') d on d.n = l.n
+), named as (
+    update documents_document d set order_id = used.order_id from used where d.id = used.document
+)
+insert into documents_orderuse (document_id, line, order_id, position, quantity, amount)
+select document, 1, order_id, position, quantity / 2, quantity / 2 * unit_price from used;
+"""
+TIMES = 10
+"""So often each imported order is there in the end."""
+
+
+def _more_orders() -> None:
+    """Ten times as many orders by SQL, a quarter of their lines received, a third half billed."""
+    from django.db import connection
+
+    from veridox.service.masterdata.models import Order, OrderLine
+
+    own = {"number": "o.number || '/' || k", "key": "o.key || k"}
+    orders = [f.column for f in Order._meta.concrete_fields if f.column != "id"]
+    lines = [f.column for f in OrderLine._meta.concrete_fields if f.column != "id"]
+    with connection.cursor() as cursor:
+        cursor.execute(_MORE_ORDERS.format(
+            times=TIMES, orders=", ".join(f'"{each}"' for each in orders),
+            copied=", ".join(own.get(each, f'o."{each}"') for each in orders),
+            lines=", ".join(f'"{each}"' for each in lines),
+            of_line=", ".join("n.id" if each == "order_id" else f'l."{each}"' for each in lines),
+        ))  # fmt: skip
+        # What was written all at once is settled first, as it is in a house where it came by day.
+        cursor.execute("vacuum analyze")
+        cursor.execute("checkpoint")
+        cursor.execute("select count(*) from masterdata_orderline")
+        print(f"order lines in the end: {cursor.fetchone()[0]:,}")
+
+
 def _readings(ids: Sequence[int], model: int) -> None:
     """What would have been read of those that are looked at."""
     from veridox.service.documents.models import Document, ReadingVersion
@@ -182,12 +232,19 @@ def _readings(ids: Sequence[int], model: int) -> None:
         for name in ("order_number", "seller.tax_id", "account"):
             fields.pop(name, None)
         name = document.seller_name
+        if document.pk % 3:  # two of three name an order of their vendor
+            number = document.vendor.code.replace("S", "SO-", 1)
+            named = f"{number}/{document.pk % 9 + 2}"
+            fields["order_number"] = {**fields["number"], "value": named}
         # Every second name has a misread letter: then no index finds it as it stands.
         fields["seller.name"]["value"] = f"{name[:3]}x{name[4:]}" if document.pk % 2 else name
         total = {"amount": f"{document.gross_total:.2f}", "currency": document.currency}
         fields["gross_total"]["value"] = total
         ReadingVersion.objects.create(
-            document=document, number=1, reading={**shape, "fields": fields}, made_by="system:read"
+            document=document,
+            number=1,
+            made_by="system:read",
+            reading={**shape, "fields": fields, "lines": shape["lines"] * 8},
         )
 
 
@@ -201,13 +258,18 @@ def _spread(times: list[float]) -> str:
 
 
 def _look(ids: Sequence[int]) -> None:
+    from django.db import connection
+
     from veridox.core.checks import run_checks
+    from veridox.core.matching import pair_lines
+    from veridox.service.documents.columns import current_reading
     from veridox.service.documents.queries import documents_to_check
     from veridox.service.flow.gathering import ground_of
     from veridox.service.flow.known import KnownHere
     from veridox.service.pipelines.queries import definition_of
 
     whole: list[float] = []
+    database: list[float] = []
     earlier: list[float] = []
     codes: dict[str, int] = {}
     inner: Callable[..., Any] = KnownHere.earlier
@@ -218,8 +280,32 @@ def _look(ids: Sequence[int]) -> None:
         earlier.append(time.perf_counter() - began)
         return found
 
+    matched: list[float] = []
+    order_of: Callable[..., Any] = KnownHere.order
+
+    def matching(self: KnownHere, *arguments: Any) -> Any:
+        began = time.perf_counter()
+        order = order_of(self, *arguments)
+        if order is not None:
+            pair_lines(reading_of[0].lines, order.lines)
+            matched.append(time.perf_counter() - began)
+        return order
+
     KnownHere.earlier = timed  # type: ignore[method-assign]
+    KnownHere.order = matching  # type: ignore[method-assign]
+    reading_of = [current_reading(documents_to_check().get(pk=ids[0]))]
+    spent = [0.0]
+
+    def asked(execute: Any, sql: Any, parameters: Any, many: Any, context: Any) -> Any:
+        began = time.perf_counter()
+        try:
+            return execute(sql, parameters, many, context)
+        finally:
+            spent[0] += time.perf_counter() - began
+
+    connection.execute_wrappers.append(asked)
     for at, pk in enumerate(ids):
+        spent[0] = 0.0
         began = time.perf_counter()
         document = documents_to_check().get(pk=pk)
         document.state = "received"
@@ -228,10 +314,13 @@ def _look(ids: Sequence[int]) -> None:
         found = run_checks(ground.case.facts)
         if at >= 20:  # the first ones warm up
             whole.append(time.perf_counter() - began)
+            database.append(spent[0])
         for each in found:
             codes[each.code] = codes.get(each.code, 0) + 1
     print(f"all checks of a document   {_spread(whole)}")
+    print(f"of it in the database      {_spread(database)}")
     print(f"what came before it        {_spread(earlier[20:])}")
+    print(f"its order, line by line    {_spread(matched[10:])}   ({len(matched)} named one)")
     print("said: " + ", ".join(f"{code} {n}" for code, n in sorted(codes.items())))
 
 
@@ -284,6 +373,8 @@ def _measure(count: int) -> None:
     model = Document.objects.get(file=file).pk
     with _timed(f"{count:,} documents, by SQL"):
         _fill(count, model)
+    with _timed("ten times as many orders, by SQL"):
+        _more_orders()
     chance = random.Random(15)
     last = Document.objects.latest("pk").pk
     ids = chance.sample(range(last - count // 10, last), LOOKED_AT - 50)

@@ -15,15 +15,27 @@ from typing import Any
 from reportlab.pdfgen.canvas import Canvas
 
 from veridox.core.checks import run_checks
+from veridox.core.coding import (
+    Dimension,
+    GlAccount,
+    LedgerCodes,
+    Proposal,
+    Share,
+    Source,
+    TaxCode,
+    code_line,
+)
 from veridox.core.einvoice.compare import confirmed
 from veridox.core.einvoice.payment import with_payments
 from veridox.core.facts import CheckSettings, EntityRecord, ExchangeRate, Facts
 from veridox.core.findings import Finding
 from veridox.core.language import Subject
-from veridox.core.matching import Terms, VendorRecord
+from veridox.core.matching import AgreedRate, Terms, VendorRecord
 from veridox.core.money import Money
 from veridox.core.pages import Box, Page, QrCode
 from veridox.core.pipeline import load
+from veridox.core.pipeline.definition import Coding
+from veridox.core.pipeline.stages.coding import coding_findings
 from veridox.core.pipeline.stages.rules import ruled
 from veridox.core.readers.files import read_pages
 from veridox.core.readers.limits import Limits
@@ -92,6 +104,39 @@ def _of_rules() -> Iterator[Finding]:
     yield from ruled(definition.rules, Subject(facts=given), given.reading)
 
 
+def _of_coding() -> Iterator[Finding]:
+    """A line that is coded with a closed account, another rate's tax code, shares that fail."""
+    given = _facts("SG/10511")
+    codes = LedgerCodes(
+        accounts={"6410": GlAccount(code="6410", name="Print and signs", closed=True)},
+        tax_codes=(TaxCode(code="GB05", rate=Decimal(5)),),
+    )
+    amount = _money("1184.40")
+    said = {
+        Dimension.GL_ACCOUNT: "6410",
+        Dimension.COST_CENTRE: "CC-99",
+        Dimension.TAX_CODE: "GB05",
+    }
+    shares = (Share(percent=Decimal(60)), Share(percent=Decimal(30)))
+    rows = ({"amount": Field(value=amount), "tax_rate": Field(value=Decimal(20))},)
+    facts = replace(given, codes=codes, reading=replace(given.reading, lines=rows))
+    for proposal in (Proposal(source=Source.RULE, codes=said, shares=shares), None):
+        line = code_line(1, "Reef salt", amount, [proposal] if proposal else [])
+        yield from coding_findings(Coding(need=frozenset({Dimension.GL_ACCOUNT})), facts, (line,))
+
+
+def _of_cards() -> Iterator[Facts]:
+    """Charges below the card, and in another unit."""
+    given = _facts("SG/10512")
+    rate = AgreedRate(card="2026", currency="GBP", wording="Pallet*", unit="pallet",
+                      price=Decimal("19.50"))  # fmt: skip
+    for unit, amount in (("pallet", "18.00"), ("box", "19.50")):
+        row = {"description": Field(value="Pallet in store"), "quantity": Field(value=Decimal(1)),
+               "unit": Field(value=unit), "amount": Field(value=_money(amount))}  # fmt: skip
+        reading = replace(given.reading, lines=(row,))
+        yield replace(given, reading=reading, agreed=(rate,), order=None, pairs=())
+
+
 def _of_files() -> Iterator[tuple[str, Finding]]:
     out = io.BytesIO()
     canvas = Canvas(out)
@@ -133,3 +178,8 @@ def every() -> Iterator[tuple[str, Finding]]:
     yield from _of_files()
     for finding in _of_structured():
         yield "SG/10510", finding
+    for finding in _of_coding():
+        yield "SG/10511", finding
+    for facts in _of_cards():
+        for finding in run_checks(facts):
+            yield "SG/10512", finding

@@ -15,7 +15,7 @@ from playwright.sync_api import Browser, sync_playwright
 from rich.console import Console
 from rich.text import Text
 
-from demo import bills, samples
+from demo import bills
 from demo.__main__ import the_stack
 from demo.drawing import LAYOUTS
 from demo.load import make_token
@@ -81,19 +81,9 @@ def terminal_shot(browser: Browser, stack: Stack, name: str, command: str) -> No
 def commands(folder: Path) -> dict[str, str]:
     """The main commands, on the demo data."""
     (folder / "sg-10442.pdf").write_bytes(LAYOUTS["band"](bills.SALT_SLIP))
-    text = (ROOT / "demo/pipelines/supplier-invoices.pipeline.yaml").read_text()
-    for old, new in (("mailbox:", "mailbx:"), ("risk > 10 %", "rsk > 10 %")):
-        text = text.replace(old, new)
-    (folder / "mistakes.pipeline.yaml").write_text(text)
-    samples.write(folder)
-    path = "demo/pipelines/supplier-invoices.pipeline.yaml"
-    (folder / "supplier-invoices.pipeline.yaml").write_text((ROOT / path).read_text())
     return {
         "mail-peek": "veridox mail peek ap-inbox --why && veridox report accounted ap-inbox",
         "read": "veridox read sg-10442.pdf",
-        "pipeline-check": "veridox pipeline check mistakes.pipeline.yaml",
-        "pipeline-try": "veridox pipeline try supplier-invoices.pipeline.yaml "
-        "--mail 03-does-not-add-up.eml --facts facts.yaml",
     }
 
 
@@ -101,6 +91,8 @@ PLACES = {
     "today": "/",
     "desk": "/desk",
     "work": "/desk/{slip}",
+    "coding": "/desk/{charges}",
+    "order": "/orders/PO-26-0109?entity=aquarium-trust",
     "documents": "/documents",
     "story": "/documents/{first}",
     "mail": "/mail",
@@ -120,6 +112,7 @@ def ids(stack: Stack) -> dict[str, int]:
     with Veridox(stack.url, token=make_token(stack)) as vx:
         return {
             "slip": next(vx.documents.list(search="SG/10442")).id,
+            "charges": next(vx.documents.list(search="SL-55318")).id,
             "near": next(vx.documents.list(search="CQ1291")).id,
             "first": next(vx.documents.list(search="BF-2026-0413", state="posted")).id,
         }
@@ -177,6 +170,8 @@ def web_shots(browser: Browser, stack: Stack) -> None:
             page.keyboard.press("b")
             page.get_by_role("dialog").wait_for()
             page.wait_for_load_state("networkidle")
+        if name == "coding":
+            page.get_by_role("region", name="Coding").scroll_into_view_if_needed()
         page.mouse.move(700, 24)
         page.wait_for_timeout(600)
         page.screenshot(path=SHOTS / f"console-{name}.png")

@@ -10,6 +10,7 @@ from demo import bills
 from tests.service.caller import Caller
 from tests.service.conftest import PIPELINE, SYSTEM, carry_through, go_on, table
 from veridox.service.accounts.actors import Actor
+from veridox.service.desk.actions.correct import correct
 from veridox.service.desk.actions.post import post as clear
 from veridox.service.desk.actions.take import take
 from veridox.service.documents.models import Document, State
@@ -302,3 +303,40 @@ def test_what_waits_is_counted_apart_from_the_desk_and_called_over_the_api(
     )  # fmt: skip
     assert (done.json()["state"], "let_wait" in done.json()["may"]) == ("at_desk", True)
     assert Actor.of(clerk).name in {row.by for row in waits.statements.all()}
+
+
+# -- what is shown of the ledger, and what is learned of items
+
+
+def test_what_stands_in_the_ledger_is_found_by_number_or_by_order(installation, clerk):
+    head = "booked_as,vendor,number,issue_date,currency,gross_total,open_amount,order_number\n"
+    table("books", head + f"BL-7,V1001,BF-9,2026-11-01,GBP,170.40,100.00,{KRILL.order}\n"
+                          "BL-8,V1002,BF-9,2026-11-01,GBP,170.40,100.00,\n",
+          ledger="main-books")  # fmt: skip
+    document = installation.checked(part("BF-9", 10))
+    call = Caller(clerk, "read")
+    (found,) = call.get(f"/documents/{document.pk}/in-ledger").json()
+    assert (found["booked_as"], found["how"], found["equal"], found["own"]) == (
+        "BL-7", "number", False, False,
+    )  # fmt: skip
+    assert "is open with 100.00 GBP; the bill asks for 170.40 GBP, 70.40 GBP more" in found["said"]
+    other = installation.checked(part("BF-10", 9))
+    (by_order,) = call.get(f"/documents/{other.pk}/in-ledger").json()
+    assert (by_order["booked_as"], by_order["how"]) == ("BL-7", "order and vendor")
+
+
+def test_a_line_that_a_person_pairs_teaches_the_vendors_code(installation, cleo):
+    line = replace(BLOCK, item="X-77", description="Euphausia, deep frozen")
+    document = installation.checked(replace(KRILL, number="BF-1", lines=(line,)))
+    assert "order.extra_line" in {each["code"] for each in document.findings}
+    change = {"lines": [{"was": 1, "order_line": "1", "item_code": "X-77",
+                         "description": "Euphausia, deep frozen", "quantity": "40",
+                         "unit_price": "14.20", "amount": "568.00"}]}  # fmt: skip
+    correct(cleo, document.pk, document.version, change)
+    assert at(document) is State.CLEARED
+    item = Item.objects.get()
+    assert (item.code, item.vendor_code, item.vendor.code) == ("BF-KRL", "X-77", "V1001")
+    Document.objects.filter(pk=document.pk).update(state=State.DISCARDED)
+    later = installation.checked(replace(KRILL, number="BF-2", lines=(line,)))
+    assert "order.extra_line" not in {each["code"] for each in later.findings}
+    assert Item.objects.count() == 1

@@ -154,3 +154,24 @@ def test_what_others_took_is_not_open_to_be_meant(installation):
 def test_orders_of_others_and_closed_ones_are_never_meant(installation):
     Order.objects.filter(number="PO-26-0101").update(closed=True)
     assert installation.checked(part("BF-1", 10, order="")).evidence["orders"] == []
+
+
+def test_a_recount_is_what_is_kept_until_the_order_changes_and_mends_what_differs(
+    installation, clerk
+):
+    first = installation.checked(part("BF-1", 10))
+    installation.checked(part("BF-2", 5))
+    call = Caller(clerk, "read", "work")
+    rows = call.send("post", f"/orders/{KRILL.order}/recount", {}).json()
+    assert [(row["document"], row["equal"]) for row in rows] == [(first.pk, True),
+                                                                 (first.pk + 1, True)]  # fmt: skip
+    first.uses.all().delete()  # as of a bill from before lines were compared
+    assert left() == [35, 25, 12]
+    (row, _) = call.send("post", f"/orders/{KRILL.order}/recount", {}).json()
+    assert (row["equal"], row["kept"]) == (False, [])
+    assert row["counted"] == [{"line": 1, "position": 1, "quantity": "10", "amount": "142.00"}]
+    assert left() == [35, 25, 12]
+    call.send("post", f"/orders/{KRILL.order}/recount", {"mend": True})
+    assert left() == [25, 25, 12]
+    again = call.send("post", f"/orders/{KRILL.order}/recount", {}).json()
+    assert all(each["equal"] for each in again)

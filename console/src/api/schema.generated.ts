@@ -464,6 +464,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/documents/{id}/in-ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By its number, else by its order, of its vendor; what is open beside what it asks for. */
+        get: operations["documents_in_ledger_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/documents/{id}/let-wait": {
         parameters: {
             query?: never;
@@ -1367,6 +1384,23 @@ export interface paths {
         get: operations["orders_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{number}/recount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Each bill with what is kept and what was counted; `mend` keeps the latter. */
+        post: operations["orders_recount_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3094,6 +3128,22 @@ export interface components {
             /** @description number of the load; its rows are a file */
             load: number;
         };
+        /** @description What the ledger lists for a document, beside what the bill asks for. */
+        InLedger: {
+            booked_as: string;
+            number: string;
+            order_number: string;
+            /** @description number, or order and vendor */
+            how: string;
+            /** @description posted from this document */
+            own: boolean;
+            total: string;
+            open: string | null;
+            asked: string | null;
+            equal: boolean | null;
+            /** @description both figures in a sentence */
+            said: string;
+        };
         /** @description A mail within a mail. */
         InnerLetter: {
             message_id: string;
@@ -3970,6 +4020,19 @@ export interface components {
             /** @default  */
             reason: string;
         };
+        /** @description Whether what differs is to be kept as it was counted. */
+        RecountRequest: {
+            /** @default false */
+            mend: boolean;
+        };
+        /** @description A bill of an order: what is kept, and what was counted anew. */
+        Recounted: {
+            document: number;
+            number: string;
+            equal: boolean;
+            readonly kept: components["schemas"]["Use"][];
+            readonly counted: components["schemas"]["Use"][];
+        };
         /** @description Why; something must be said. */
         RefusalReasonRequest: {
             reason: string;
@@ -4426,6 +4489,15 @@ export interface components {
             pipeline: string;
             /** @description values known beforehand, by field name, as a JSON object */
             known?: unknown;
+        };
+        /** @description What a line of a bill takes of a line of the order. */
+        Use: {
+            line: number;
+            position: number;
+            /** Format: decimal */
+            quantity: string | null;
+            /** Format: decimal */
+            amount: string;
         };
         /** @description A vendor. */
         Vendor: {
@@ -5696,6 +5768,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents_in_ledger_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InLedger"][];
                 };
             };
             default: {
@@ -7693,6 +7794,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderStory"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_recount_create: {
+        parameters: {
+            query?: {
+                /** @description entity code */
+                entity?: string;
+            };
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RecountRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recounted"][];
                 };
             };
             default: {

@@ -6,9 +6,10 @@ from typing import Any, TextIO
 
 import click
 
-from veridox.cli.documents import show_coding, show_documents, tell
+from veridox.cli.documents import show_documents, tell
 from veridox.cli.output import json_option, limit_option, moment, print_json, print_table
 from veridox.cli.session import Session, pass_session
+from veridox.cli.shown import show_coding
 
 
 @click.group()

@@ -17,6 +17,7 @@ from veridox.cli.output import (
     sure,
 )
 from veridox.cli.session import Session, pass_session
+from veridox.cli.shown import show_coding
 from veridox.client import Document, File, ProblemError
 
 
@@ -105,27 +106,6 @@ def document_export(session: Session, /, file: str, **filters: str | None) -> No
 
 def _shown(value: Any) -> str:
     return f"{value['amount']} {value['currency']}" if isinstance(value, dict) else str(value)
-
-
-def show_coding(lines: list[dict[str, Any]]) -> None:
-    """Under what lines are booked, with who says each code."""
-
-    def told(part: dict[str, Any], name: str) -> str:
-        said = part.get(name)
-        if said is None:
-            return ""
-        sure = "" if said["chance"] == 1 else f" {said['chance']:.0%}"
-        return f"{said['code']} ({said['source']}{sure})"
-
-    print_table(
-        ("line", "description", "amount", "gl account", "cost centre", "tax code", "project"),
-        (
-            (line["line"] or "all", line["description"], part["amount"],
-             *(told(part, name) for name in ("gl_account", "cost_centre", "tax_code", "project")))
-            for line in lines for part in line["parts"]
-        ),
-        right=("line", "amount"),
-    )  # fmt: skip
 
 
 @document.command("show")

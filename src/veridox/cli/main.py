@@ -9,8 +9,8 @@ from veridox import __version__
 from veridox.cli import (
     codes,
     desk,
-    documents,
     goods,
+    in_ledger,
     loads,
     mail,
     masterdata,
@@ -64,7 +64,7 @@ for _command in (
     rules.rule,
     mail.mail,
     reports.report,
-    documents.document,
+    in_ledger.document,  # with its command
     desk.desk,
     masterdata.entity,
     masterdata.vendor,

@@ -1,6 +1,7 @@
 """`veridox entity`, `vendor`, `order`, `rate`, `books`."""
 
 import itertools
+import sys
 from collections.abc import Callable
 from datetime import datetime
 from decimal import Decimal
@@ -309,6 +310,39 @@ def _received(line: dict[str, Any]) -> str:
     beside = [f"{_count(line['returned'])} back"] if Decimal(line["returned"]) else []
     beside += [f"{each} not counted" for each in line["unclear"]]
     return _count(line["received"]) + (f" ({', '.join(beside)})" if beside else "")
+
+
+@order.command("recount")
+@click.argument("number")
+@click.option("--entity", "code", default="", help="Where several companies have the number.")
+@click.option("--mend", is_flag=True, help="Keep what was counted where it differs.")
+@json_option
+@pass_session
+def order_recount(session: Session, number: str, code: str, mend: bool, as_json: bool) -> None:
+    """Pair the bills of an order anew, and compare that with what is kept of each.
+
+    Exits with 1 where something differs and is not mended.
+    """
+    rows = session.client.masterdata.recount(number, entity=code, mend=mend)
+    differing = [row for row in rows if not row["equal"]]
+    if as_json:
+        print_json(rows)
+    else:
+        for row in differing:
+            click.echo(f"document {row['document']} ({row['number']}): kept {_uses(row['kept'])}; "
+                       f"counted {_uses(row['counted'])}")  # fmt: skip
+        done = " and kept as counted" if mend and differing else ""
+        click.echo(f"{len(rows)} bills of {number}, {len(differing)} differ{done}")
+    if differing and not mend:
+        sys.exit(1)
+
+
+def _uses(uses: list[dict[str, Any]]) -> str:
+    told = ", ".join(
+        f"{plain(use['quantity']) if use['quantity'] else plain(use['amount'])} of line "
+        f"{use['position']}" for use in uses
+    )  # fmt: skip
+    return told or "nothing"
 
 
 # -- rates and books

@@ -84,6 +84,13 @@ class Documents:
         ).json()
         return answer
 
+    def in_ledger(self, document_id: int) -> Sequence[dict[str, Any]]:
+        """What the ledger lists for it, with what is open beside what the bill asks for."""
+        answer: Sequence[dict[str, Any]] = self._transport.send(
+            "GET", f"/documents/{document_id}/in-ledger"
+        ).json()
+        return answer
+
     def reopen(self, document: Document) -> Document:
         """Bring a discarded one back; it is checked anew."""
         return self._act(document, "reopen", "")

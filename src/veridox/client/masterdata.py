@@ -93,6 +93,16 @@ class MasterRecords:
 class MasterData:
     """What all kinds have in common."""
 
+    def recount(
+        self, order: str, *, entity: str = "", mend: bool = False
+    ) -> "builtins.list[dict[str, Any]]":
+        """Count anew what bills take of an order; `mend` keeps what was counted."""
+        path = f"/orders/{order}/recount" + (f"?entity={entity}" if entity else "")
+        answer: list[dict[str, Any]] = self._transport.send(
+            "POST", path, json={"mend": mend}
+        ).json()
+        return answer
+
     def __init__(self, transport: Transport) -> None:
         self._transport = transport
 

@@ -19,6 +19,7 @@ import { ActDialog, type Asking } from "./Dialogs";
 import { SPECS, tableOf, tidied, withField, type Spot } from "./edits";
 import { Footer } from "./Footer";
 import { Header } from "./Header";
+import { InLedger } from "./InLedger";
 import { LineGrid } from "./LineGrid";
 import { marksOf } from "./marks";
 import { Meant } from "./Meant";
@@ -106,6 +107,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
                 </section>
               ) : null}
               {evidence ? <Alike document={document} alike={evidence.alike} /> : null}
+              {ready && document.vendor ? <InLedger document={document} /> : null}
               {evidence?.card?.length ? <Card lines={evidence.card} /> : null}
               {evidence?.orders?.length ? <Meant orders={evidence.orders} /> : null}
               <Choose document={document} unsaved={!empty} onChosen={finished} />

@@ -10,7 +10,7 @@ from rapidfuzz import fuzz, process
 ALIKE: Final = 80.0
 """Likeness of wordings, in percent, from which one line speaks for the other."""
 SHARPER: Final = 8
-"""Likeness counts to this power: a line 90 % alike counts less than half of one that is the same."""
+"""Likeness counts to this power: a line 90 % alike counts less than half of the same one."""
 OTHERS: Final = 0.5
 """What all other lines of the vendor together count beside one of the same wording."""
 DOUBT: Final = 0.5

@@ -17,6 +17,7 @@ from veridox.core.matching.duplicates import (
 )
 from veridox.core.matching.items import ItemRecord, packed
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
+from veridox.core.matching.lookup import BesideLedger, LedgerRecord, beside_ledger
 from veridox.core.matching.orders import OrderRecord, Raised, order_key
 from veridox.core.matching.proposals import OrderProposal, propose_orders
 from veridox.core.matching.records import (
@@ -50,9 +51,11 @@ __all__ = [
     "SAME_PICTURE",
     "AgreedRate",
     "Audited",
+    "BesideLedger",
     "EarlierDocument",
     "Evidence",
     "ItemRecord",
+    "LedgerRecord",
     "Likeness",
     "OrderLineRecord",
     "OrderProposal",
@@ -67,6 +70,7 @@ __all__ = [
     "Verdict",
     "account_key",
     "audit",
+    "beside_ledger",
     "called_like",
     "choose_vendor",
     "likeness",

@@ -5,9 +5,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from veridox.core.coding import Source
 from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
+from veridox.service.api.coding_shapes import CodedLineSerializer
 from veridox.service.api.masterdata_shapes import OrderDetailSerializer
 from veridox.service.desk.queries import ACTS, by_two, hindrance, may
 from veridox.service.documents.models import Document, ReadingVersion
@@ -254,36 +254,6 @@ class PartiesSerializer(serializers.Serializer):
 
     vendors = VendorCandidateSerializer(many=True)
     entities = EntityCandidateSerializer(many=True)
-
-
-class CodedSerializer(serializers.Serializer):
-    """A code, who says it, and how likely it is right."""
-
-    code = serializers.CharField()
-    source = serializers.ChoiceField(choices=[each.value for each in Source])
-    chance = serializers.FloatField(help_text="from 0 to 1")
-    why = serializers.CharField(allow_blank=True)
-
-
-class CodedPartSerializer(serializers.Serializer):
-    """A part of a line with its codes; the whole line where it is not split."""
-
-    amount = serializers.CharField()
-    gl_account = CodedSerializer(required=False)
-    cost_centre = CodedSerializer(required=False)
-    tax_code = CodedSerializer(required=False)
-    project = CodedSerializer(required=False)
-
-
-class CodedLineSerializer(serializers.Serializer):
-    """A line with what it is booked under; line 0 is the net total of a bill without lines."""
-
-    line = serializers.IntegerField()
-    description = serializers.CharField(allow_blank=True)
-    amount = serializers.CharField()
-    chance = serializers.FloatField(help_text="how likely all its codes are right")
-    problem = serializers.CharField(allow_blank=True)
-    parts = CodedPartSerializer(many=True)
 
 
 class DocumentSerializer(DocumentRowSerializer):

@@ -17,6 +17,7 @@ from veridox.core.readers.sniff import sniff
 from veridox.core.reading import Reading, Source
 from veridox.readerpool import ReaderStoppedError
 from veridox.service.accounts.actors import Actor
+from veridox.service.api.coding_shapes import InLedgerSerializer
 from veridox.service.api.document_shapes import (
     CorrectionSerializer,
     DocumentRowSerializer,
@@ -33,6 +34,7 @@ from veridox.service.api.document_shapes import (
 from veridox.service.api.shown import IDEMPOTENCY, IF_MATCH, body_of, document_of, shown
 from veridox.service.desk.actions.correct import correct, restore
 from veridox.service.documents.filters import filtered, parameters
+from veridox.service.documents.in_ledger import in_ledger
 from veridox.service.documents.models import Document
 from veridox.service.documents.pages import picture_of, words_of
 from veridox.service.documents.queries import documents, files, order_beside, story
@@ -245,6 +247,16 @@ class DocumentOrder(views.APIView):
         if found is None:
             raise NotThereError(f"document {pk} is matched to no order")
         return Response(OrderBesideSerializer(found, context={"without": document}).data)
+
+
+class DocumentInLedger(views.APIView):
+    """What the ledger lists for a document."""
+
+    @extend_schema(responses=InLedgerSerializer(many=True))
+    def get(self, request: Request, pk: int) -> Response:
+        """By its number, else by its order, of its vendor; what is open beside what it asks for."""
+        del request
+        return Response(InLedgerSerializer(in_ledger(document_of(pk)), many=True).data)
 
 
 class DocumentWhy(views.APIView):

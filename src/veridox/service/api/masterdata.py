@@ -11,26 +11,32 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from veridox.service.accounts.actors import Actor
+from veridox.service.accounts.models import Scope
+from veridox.service.api.goods_shapes import (
+    CardRateSerializer,
+    CostCentreSerializer,
+    GlAccountSerializer,
+    GoodsReceiptSerializer,
+    ItemSerializer,
+    TaxCodeSerializer,
+)
 from veridox.service.api.masterdata_shapes import (
     BookedBillDetailSerializer,
     BookedBillSerializer,
-    CardRateSerializer,
-    CostCentreSerializer,
     DayRateSerializer,
     EntitySerializer,
-    GlAccountSerializer,
-    GoodsReceiptSerializer,
     HeldChangeSerializer,
-    ItemSerializer,
     OrderSerializer,
     OrderStorySerializer,
     ProposeSerializer,
-    TaxCodeSerializer,
+    RecountedSerializer,
+    RecountSerializer,
     VendorDetailSerializer,
     VendorSerializer,
     WorthSerializer,
 )
 from veridox.service.api.shown import IDEMPOTENCY, body_of
+from veridox.service.documents.actions.recount import recount
 from veridox.service.errors import BadInputError
 from veridox.service.masterdata.actions import held as holding
 from veridox.service.masterdata.columns import KINDS
@@ -267,6 +273,28 @@ class CardList(generics.ListAPIView):
         if wanted.get("ledger") is not None:
             rows = rows.filter(ledger=wanted["ledger"])
         return rows
+
+
+class OrderRecount(views.APIView):
+    """Count anew what bills take of an order."""
+
+    writes = Scope.WORK
+
+    @extend_schema(
+        request=RecountSerializer, responses=RecountedSerializer(many=True),
+        parameters=[OpenApiParameter("entity", str, description="entity code"), IDEMPOTENCY],
+    )  # fmt: skip
+    def post(self, request: Request, number: str) -> Response:
+        """Each bill with what is kept and what was counted; `mend` keeps the latter."""
+        form = RecountSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        order = order_of(number, request.query_params.get("entity"))
+
+        def act() -> Response:
+            found = recount(Actor.of(request.user), order, mend=form.validated_data["mend"])
+            return Response(RecountedSerializer(found, many=True).data)
+
+        return once(request, body_of(request), act)
 
 
 _OF_LEDGER = extend_schema(

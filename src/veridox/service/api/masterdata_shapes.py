@@ -8,24 +8,19 @@ from rest_framework import serializers
 
 from veridox.core.checks.order_lines import quantity_text
 from veridox.core.matching import OrderLineRecord
+from veridox.service.documents.actions.recount import Recounted
 from veridox.service.documents.models import Document
 from veridox.service.documents.orders import order_lines
 from veridox.service.documents.timeline import EVENTS, timeline
 from veridox.service.masterdata.models import (
     BookedBill,
-    CardRate,
-    CostCentre,
     DayRate,
     Entity,
-    GlAccount,
-    GoodsReceipt,
     HeldChange,
-    Item,
     Load,
     Mapping,
     Order,
     OrderLine,
-    TaxCode,
     Vendor,
     VendorMark,
 )
@@ -209,79 +204,45 @@ class OrderStorySerializer(OrderDetailSerializer):
         return OrderEventSerializer(timeline(row), many=True).data
 
 
-class GoodsReceiptSerializer(serializers.ModelSerializer):
-    """What came in of one line of an order; below zero what went back."""
+class RecountSerializer(serializers.Serializer):
+    """Whether what differs is to be kept as it was counted."""
 
-    entity = serializers.CharField(source="entity.code")
-
-    class Meta:
-        model = GoodsReceipt
-        fields = [
-            "number", "entity", "order_number", "line", "quantity", "unit", "received_on", "note",
-            "ledger", "gone_at",
-        ]  # fmt: skip
-        read_only_fields = fields
+    mend = serializers.BooleanField(default=False)
 
 
-class ItemSerializer(serializers.ModelSerializer):
-    """A thing as a vendor calls it and as we do, and how it is packed."""
+class UseSerializer(serializers.Serializer):
+    """What a line of a bill takes of a line of the order."""
 
-    vendor = serializers.CharField(source="vendor.code")
-    vendor_name = serializers.CharField(source="vendor.name")
-    packs = serializers.DictField(child=serializers.CharField())
-
-    class Meta:
-        model = Item
-        fields = [
-            "vendor", "vendor_name", "code", "vendor_code", "description", "unit", "packs",
-            "ledger", "gone_at",
-        ]  # fmt: skip
-        read_only_fields = fields
+    line = serializers.IntegerField()
+    position = serializers.IntegerField()
+    quantity = serializers.DecimalField(max_digits=18, decimal_places=6, allow_null=True)
+    amount = serializers.DecimalField(max_digits=18, decimal_places=4)
 
 
-class CardRateSerializer(serializers.ModelSerializer):
-    """One charge of a vendor's rate card: a price, or a percentage of other charges."""
+class RecountedSerializer(serializers.Serializer):
+    """A bill of an order: what is kept, and what was counted anew."""
 
-    vendor = serializers.CharField(source="vendor.code")
-    vendor_name = serializers.CharField(source="vendor.name")
+    document = serializers.IntegerField()
+    number = serializers.CharField(allow_blank=True)
+    equal = serializers.BooleanField()
+    kept = serializers.SerializerMethodField()
+    counted = serializers.SerializerMethodField()
 
-    class Meta:
-        model = CardRate
-        fields = [
-            "vendor", "vendor_name", "card", "code", "wording", "currency", "unit", "price",
-            "percent", "of", "from_quantity", "first", "last", "ledger", "gone_at",
-        ]  # fmt: skip
-        read_only_fields = fields
+    @extend_schema_field(UseSerializer(many=True))
+    def get_kept(self, row: Recounted) -> Any:
+        """As it was at the bill's last check."""
+        return [_use(each) for each in row.kept]
 
-
-_LEDGER_CODE = ["code", "name", "entity", "closed", "ledger", "gone_at"]
-
-
-class GlAccountSerializer(serializers.ModelSerializer):
-    """An account of the general ledger."""
-
-    class Meta:
-        model = GlAccount
-        fields = [*_LEDGER_CODE, "needs_cost_centre"]
-        read_only_fields = fields
+    @extend_schema_field(UseSerializer(many=True))
+    def get_counted(self, row: Recounted) -> Any:
+        """Paired anew."""
+        return [_use(each) for each in row.counted]
 
 
-class CostCentreSerializer(serializers.ModelSerializer):
-    """A cost centre, with the mail address of who answers for it."""
-
-    class Meta:
-        model = CostCentre
-        fields = [*_LEDGER_CODE, "owner"]
-        read_only_fields = fields
-
-
-class TaxCodeSerializer(serializers.ModelSerializer):
-    """A tax code, and what it is for; what is empty holds for all."""
-
-    class Meta:
-        model = TaxCode
-        fields = [*_LEDGER_CODE, "country", "category", "rate", "supply"]
-        read_only_fields = fields
+def _use(use: Any) -> dict[str, Any]:
+    line, position, quantity, amount = use
+    return {"line": line, "position": position, "amount": f"{amount:f}",
+            "quantity": None if quantity is None else f"{quantity:f}"}  # fmt: skip
 
 
 class DayRateSerializer(serializers.ModelSerializer):

@@ -1,18 +1,34 @@
 """Codes of the ledgers' lists as core's plain values."""
 
-from django.db.models import Q
+from functools import lru_cache
+
+from django.db.models import F, Max, Q, Sum
 
 from veridox.core import coding
-from veridox.service.masterdata.models import CostCentre, GlAccount, TaxCode
+from veridox.service.masterdata.models import CostCentre, GlAccount, Load, TaxCode
+
+OF_CODES = ("gl-accounts", "cost-centres", "tax-codes")
 
 
 def ledger_codes(ledgers: tuple[str, ...], entity: str) -> coding.LedgerCodes:
-    """All codes that a company's lines may be booked under. Three queries.
+    """All codes that a company's lines may be booked under.
+
+    A ledger has thousands, and they change seldom: they are kept in memory as long as no load of
+    them has changed anything.
 
     Args:
         ledgers: of which lists; the empty name is that of files that named none.
         entity: code of the company; codes that are of no company are everybody's.
     """
+    loads = Load.objects.filter(what__in=OF_CODES)
+    as_of = loads.aggregate(last=Max("pk"), changes=Sum(F("new") + F("changed") + F("gone")))
+    return _codes(ledgers, entity, as_of["last"] or 0, as_of["changes"] or 0)
+
+
+@lru_cache(maxsize=64)
+def _codes(ledgers: tuple[str, ...], entity: str, last: int, changes: int) -> coding.LedgerCodes:
+    """The same as of a load, and of what loads have changed so far. Three queries."""
+    del last, changes
     own = Q(ledger__in=ledgers, entity__in=("", entity), gone_at=None)
     return coding.LedgerCodes(
         accounts={

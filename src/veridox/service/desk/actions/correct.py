@@ -10,7 +10,8 @@ from veridox.core.language.typing import nearest
 from veridox.core.matching import called_like
 from veridox.core.matching.vendors import NAME_THRESHOLD
 from veridox.core.pipeline.edits import EditError, corrected, differences
-from veridox.core.reading import Reading, reading_from_json, reading_to_json
+from veridox.core.reading import Origin, Reading, reading_from_json, reading_to_json
+from veridox.core.reading.reading import cell_text
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.common import locked_for_edit
 from veridox.service.documents.actions.new_reading import new_reading
@@ -20,6 +21,7 @@ from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.masterdata.actions.held import propose
+from veridox.service.masterdata.actions.items import learn_code
 from veridox.service.masterdata.models import Entity, Vendor
 from veridox.service.masterdata.records import vendor_record
 
@@ -90,8 +92,24 @@ def _store(
     details: dict[str, Any],
 ) -> Document:
     new_reading(actor, document, after, note)
+    _learn_items(actor, document, after)
     changes = {"changes": differences(before, after), "note": note, **details}
     return recheck(actor, document, changes, "document.corrected")
+
+
+def _learn_items(actor: Actor, document: Document, reading: Reading) -> None:
+    """Which line of the order a person says a line is teaches the vendor's code for its item."""
+    order, vendor = document.order, document.vendor
+    if order is None or vendor is None or order.vendor_id != vendor.pk:
+        return
+    ordered = {str(line.position): line.item_code for line in order.lines.all()}
+    for row in reading.lines:
+        said, theirs = row.get("order_line"), cell_text(row, "item_code") or ""
+        if said is None or said.origin is not Origin.PERSON:
+            continue
+        ours = ordered.get(str(said.value).lstrip("0"), "")
+        if ours and theirs and ours != theirs:
+            learn_code(actor, vendor, order.ledger, ours, theirs)
 
 
 def recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:
