@@ -257,6 +257,9 @@ MORE_ORDERS = (
     Order(number="PO-26-0113", entity="aquarium-trust", vendor="V1001", currency="GBP",
           ordered_on="2026-11-10", lines=_lines(
               ("BF-KLP", "Kelp meal, 10 kg bag", "10", "bag", "8.40"),)),
+    Order(number="PO-26-0114", entity="aquarium-trust", vendor="V1001", currency="GBP",
+          ordered_on="2026-11-10", lines=_lines(
+              ("BF-CYC", "Cyclops, 100 g tin", "12", "tin", "3.95"),)),
     Order(number="PO-26-0112", entity="aquarium-trust", vendor="V1004", currency="GBP",
           ordered_on="2026-01-12", lines=_lines(
               ("", "Polishing of panels as called off, 2026", "1", "", "6000.00"),)),
@@ -284,6 +287,7 @@ CARDS = (
 day."""
 ITEMS = (
     ("V1001", "BF-ART", "", "Brine shrimp eggs, 425 g tin", "tin", "case = 12 | pallet = 720"),
+    ("V1001", "BF-CYC", "", "Cyclops, 100 g tin", "tin", "case = 12"),
     ("V1002", "SG-SAL", "10025", "Reef salt, 25 kg sack", "sack", "pallet = 40"),
 )
 """Vendor, our code, the vendor's, what it is, its unit, its packs."""

@@ -118,7 +118,7 @@ def _said(
         found = _known_codes(codes, share, f"{path}.shares.{at}", problems)
         for name in ("percent", "amount"):
             if share.get(name) is not None:
-                found[name] = f"{share[name]:f}"
+                found[name] = f"{share[name].normalize():f}"
         shares.append(found)
     coded = code_line(0, text, amount, [Proposal(source=Source.PERSON, shares=_shares(shares))])
     if coded.problem:
