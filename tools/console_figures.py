@@ -24,12 +24,13 @@ insert into documents_document (
     file_id, position, pipeline_version_id, version, state, queue, reasons, findings,
     end_reason, failed_at_state, hold_reason, touched, kind, number, number_key, issue_date,
     seller_name, currency, net_total, gross_total, received_at, state_at, ended_at,
-    number_bare, chosen, letter_out, delivery_note, period, preceding_key, credits, evidence)
+    number_bare, chosen, letter_out, delivery_note, period, preceding_key, credits, evidence,
+    coding, by_hand)
 select f.id, 1000 + n, f.pipeline_version_id, 1, 'discarded', '', '[]', '[]',
     'made up to measure lists', '', '', true, 'invoice', 'MANY-' || n, 'MANY-' || n,
     date '2020-01-01' + mod(n, 300), 'Many Documents Ltd', 'GBP', n, n * 1.2,
     now() - interval '1000 days', now() - interval '1000 days', now() - interval '1000 days',
-    'MANY' || n, '{}', false, '', '', '', '', '{}'
+    'MANY' || n, '{}', false, '', '', '', '', '{}', '[]', '{}'
 from (select id, pipeline_version_id from documents_file order by id limit 1) f,
     generate_series(1, %s) n
 """

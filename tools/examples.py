@@ -120,7 +120,11 @@ def _of_coding() -> Iterator[Finding]:
     shares = (Share(percent=Decimal(60)), Share(percent=Decimal(30)))
     rows = ({"amount": Field(value=amount), "tax_rate": Field(value=Decimal(20))},)
     facts = replace(given, codes=codes, reading=replace(given.reading, lines=rows))
-    for proposal in (Proposal(source=Source.RULE, codes=said, shares=shares), None):
+    guess = Proposal(
+        source=Source.HISTORY, codes={Dimension.GL_ACCOUNT: "6410"},
+        chances={Dimension.GL_ACCOUNT: 0.75}, why={Dimension.GL_ACCOUNT: "1 line like it"},
+    )  # fmt: skip
+    for proposal in (Proposal(source=Source.RULE, codes=said, shares=shares), guess, None):
         line = code_line(1, "Reef salt", amount, [proposal] if proposal else [])
         yield from coding_findings(Coding(need=frozenset({Dimension.GL_ACCOUNT})), facts, (line,))
 

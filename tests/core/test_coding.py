@@ -288,6 +288,20 @@ def test_how_unsure_codes_are_counts_in_the_risk_once_for_each_wording():
     assert round(1 - (1 - coded) / (1 - plain), 4) == Decimal("0.25")
 
 
+def test_a_guess_is_told_with_how_sure_it_is_and_counts_in_the_risk_alone():
+    history = (CodedBefore(wording="frozen krill", codes={"gl_account": "6310"}),)
+    there, notes = ready(krill("1", "42.00"), coded_before=history)
+    result = go(" {}", there, notes)
+    assert told(result) == {
+        "coding.guessed": "Line 1 is coded as lines before it were: GL account 6310 (75 % sure, "
+        "1 line like it)."
+    }
+    assert result.checked.open == ()
+    assert result.state.value == "at_desk"  # for the risk, which it is part of
+    sure, notes = ready(krill("1", "42.00"), coded_before=history * 30)
+    assert told(go(" {}", sure, notes)) == {}
+
+
 def test_without_a_word_of_coding_nothing_is_coded():
     there, notes = ready(krill("2", "42.00"))
     definition = examine("pipeline: p\ncollect: [{mailbox: m}]\npost: {ledger: l}\n").definition

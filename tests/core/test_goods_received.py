@@ -233,8 +233,20 @@ def test_what_cannot_be_waited_for_is_told_with_its_place(said, message):
 def test_who_is_told_after_it_went_to_the_desk_is_warned_of():
     (warning,) = [each for each in examine(
         PIPELINE + "wait: {tell_after: 9 days, at_most: 9 days}").warnings
-        if each.path.startswith("wait")]  # fmt: skip
+        if "already" in each.message]  # fmt: skip
     assert "after 9 days it is at the desk already" in warning.message
+
+
+@pytest.mark.parametrize(("said", "message"), [
+    ("wait: {tell_after: 5 days}", "nobody is told after these days"),
+    ("tell: [{on: still waiting, mail: {to: a@b.example, template: still-waiting}}]",
+     "nothing says after how many days"),
+])  # fmt: skip
+def test_who_is_to_be_told_and_when_go_together(said, message):
+    assert any(message in each.message for each in examine(PIPELINE + said).warnings)
+    both = ("wait: {tell_after: 5 days}\ntell: [{on: still waiting, mail: {to: a@b.example, "
+            "template: still-waiting}}]")  # fmt: skip
+    assert not [w for w in examine(PIPELINE + both).warnings if w.path.startswith(("wait", "tell"))]
 
 
 def test_codes_that_wait_are_helped_by_what_they_wait_for():

@@ -202,6 +202,13 @@ def test_who_called_it_may_accept_what_is_missing_with_a_reason(installation, wa
     assert first().invoiced == 10
 
 
+def test_a_correction_of_what_was_called_leaves_it_at_the_desk(installation, waits, cleo):
+    waiting.call(cleo, waits.pk, waits.version, "a look")
+    waits.refresh_from_db()
+    correct(cleo, waits.pk, waits.version, {"fields": {"due_date": "2026-12-31"}})
+    assert at(waits) is State.AT_DESK
+
+
 def test_what_else_stops_it_meanwhile_does_not_wait(installation, waits, cleo):
     waiting.call(cleo, waits.pk, waits.version, "a look")
     table("orders", _dearer())

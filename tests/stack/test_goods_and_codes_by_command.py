@@ -51,7 +51,7 @@ def test_a_bill_waits_is_called_and_goes_on_with_its_goods(running, veridox, tmp
     assert "Nobody called" not in veridox("document", "show", number)
     veridox("receipt", "import", table(tmp_path, f"{head}GR-C-2,{row},2,tin,2026-11-22\n"))
     running.posted("BF-CLI-1")
-    assert "1 bills of PO-26-0114, 0 differ" in veridox("order", "recount", ORDER)
+    assert "1 bill of PO-26-0114, 0 differ" in veridox("order", "recount", ORDER)
     assert "GR-C-2" in veridox("receipt", "list", "--order", ORDER)
 
 

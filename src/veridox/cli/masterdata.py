@@ -332,7 +332,10 @@ def order_recount(session: Session, number: str, code: str, mend: bool, as_json:
             click.echo(f"document {row['document']} ({row['number']}): kept {_uses(row['kept'])}; "
                        f"counted {_uses(row['counted'])}")  # fmt: skip
         done = " and kept as counted" if mend and differing else ""
-        click.echo(f"{len(rows)} bills of {number}, {len(differing)} differ{done}")
+        click.echo(
+            f"{len(rows)} bill{'' if len(rows) == 1 else 's'} of {number}, "
+            f"{len(differing)} {'differs' if len(differing) == 1 else 'differ'}{done}"
+        )
     if differing and not mend:
         sys.exit(1)
 

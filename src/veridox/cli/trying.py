@@ -186,7 +186,11 @@ def _print_document(found: dict[str, Any]) -> None:
             if value not in (None, []) and name != "lines":
                 click.echo(f"  {name}: {value}")
         for line in found["bill"]["lines"]:
+            parts = line.pop("coding", [])
             click.echo("  line: " + ", ".join(f"{key} {value}" for key, value in line.items()))
+            for part in parts:
+                codes = ", ".join(f"{k} {v}" for k, v in part.items() if k != "amount")
+                click.echo(f"    {part['amount']} on {codes}")
     if found["rehearsal"]:
         click.echo(f"  {found['rehearsal']}")
     for sent in found["sent"]:

@@ -157,6 +157,12 @@ CODING: Final[dict[str, Code]] = {
         do="Take the tax code of the rate that the line states.",
         helped_by=CODES_OF_LEDGER,
     ),
+    "coding.guessed": Code(
+        title="A code is a guess from history",
+        why="Few lines like it were posted, or they were booked differently. It counts in the "
+        "risk.",
+        do="Look whether it is right; type another code where it is not.",
+    ),
     "coding.split": Code(
         title="A line is split into parts that are not the whole",
         why="The parts of a line are booked; together they must be its amount, to the cent.",

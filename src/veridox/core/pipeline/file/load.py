@@ -17,6 +17,7 @@ from veridox.core.pipeline.file.read import declared_of
 from veridox.core.pipeline.file.run import run_of
 from veridox.core.pipeline.file.shared import composed
 from veridox.core.pipeline.file.tell import tell_of, through_of
+from veridox.core.pipeline.states import STILL_WAITING
 
 
 class PipelineError(ValueError):
@@ -111,9 +112,23 @@ def _definition(top: Section) -> Definition:
     spoken_of = tuple(sorted({
         currency for condition in definition.conditions for currency in currencies_in(condition)
     }))  # fmt: skip
+    _told_of_waiting(top, definition)
     coded = definition.post is not None and definition.post.coding is not None
+    _told_of_waiting(top, definition)
     coded = definition.post is not None and definition.post.coding is not None
     return replace(definition, check=replace(settings, currencies=spoken_of, coded=coded))
+
+
+def _told_of_waiting(top: Section, definition: Definition) -> None:
+    """Warn where people are to be told that something still waits, and nothing says when or who."""
+    told = any(each.on == STILL_WAITING for each in definition.tell)
+    if told and definition.wait.tell_after is None:
+        message = f"nobody is told of {STILL_WAITING!r}: nothing says after how many days"
+        top.problems.warn(top.entries["tell"], "tell", message, "write wait: {tell_after: 5 days}")
+    if not told and definition.wait.tell_after is not None:
+        message = "nobody is told after these days"
+        hint = f"write an entry of tell with on: {STILL_WAITING}"
+        top.problems.warn(top.entries["wait"], "wait.tell_after", message, hint)
 
 
 RESERVED = ("check", "try", "schema", "language")

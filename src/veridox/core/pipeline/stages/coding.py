@@ -37,6 +37,8 @@ from veridox.core.reading.reading import cell_number, cell_text
 from veridox.core.tax import Treatment
 from veridox.core.tax.reasons import CATEGORIES
 
+SURE = 0.95
+"""Chance from which a code of history is not told as a guess."""
 CALLED = {
     Dimension.GL_ACCOUNT: "GL account", Dimension.COST_CENTRE: "cost centre",
     Dimension.TAX_CODE: "tax code", Dimension.PROJECT: "project",
@@ -161,7 +163,7 @@ def _of_history(facts: Facts, description: str) -> Proposal:
 def coding_findings(
     coding: Coding, facts: Facts, lines: tuple[CodedLine, ...]
 ) -> Iterator[Finding]:
-    """`coding.missing`, `.unknown`, `.closed`, `.tax_rate`, `.split`."""
+    """`coding.missing`, `.unknown`, `.closed`, `.tax_rate`, `.split`, `.guessed`."""
     if facts.codes is None:
         return
     for line in lines:
@@ -174,6 +176,22 @@ def coding_findings(
             )  # fmt: skip
         for dimension in DIMENSIONS:
             yield from _of_dimension(coding, facts, line, dimension, named, path)
+        guesses = _guesses(line)
+        if guesses:
+            yield Finding(
+                code="coding.guessed", weight=Weight.NOTE, fields=(path,),
+                message=f"{named} is coded as lines before it were: {', '.join(guesses)}.",
+            )  # fmt: skip
+
+
+def _guesses(line: CodedLine) -> list[str]:
+    """Codes that history says and that are not sure, each once, with how sure they are."""
+    found = [
+        f"{CALLED[dimension]} {each.code} ({each.chance * 100:.0f} % sure, {each.why})"
+        for part in line.parts for dimension, each in part.codes.items()
+        if each.source is Source.HISTORY and each.chance < SURE
+    ]  # fmt: skip
+    return list(dict.fromkeys(found))
 
 
 def _of_dimension(

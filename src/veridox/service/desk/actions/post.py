@@ -63,7 +63,7 @@ def post(actor: Actor, document_id: int, version: int, reason: str) -> Document:
         raise BadInputError(
             f"{counted(len(blocking), 'blocking finding')} against posting; give a reason."
         )
-    no_longer(document, actor, *ANSWERED)
+    no_longer(document, actor, *ANSWERED, Said.CALLED)
     for finding in blocking:
         identity = identity_of(finding, reading)
         say(document, actor, Said.ACCEPTED, identity=identity, finding=finding, reason=reason)

@@ -10,7 +10,7 @@ from veridox.core.pipeline import Identity, Said
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.models import Document, Statement
 
-ANSWERED: Final = (Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK, Said.CALLED)
+ANSWERED: Final = (Said.CLEARED, Said.TOLD, Said.STOPPED, Said.SENT_BACK)
 """What holds no more once a person decides: what stopped it, and what was decided before."""
 
 
