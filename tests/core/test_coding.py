@@ -270,6 +270,16 @@ def test_what_the_ledger_would_refuse_stops_before_it_is_asked(rule, code, messa
     assert result.state.value == "at_desk"
 
 
+def test_lines_that_lack_a_code_are_told_in_one_sentence():
+    there, notes = ready(*(krill(str(count), "42.00") for count in (1, 2, 3)))
+    result = go("\n    need: [gl_account, project]\n    rules: [{when: line.quantity == 2, "
+                'gl_account: "6310"}]', there, notes)  # fmt: skip
+    (account, project) = [e for e in result.checked.findings if e.code == "coding.missing"]
+    assert account.message == "Lines 1 and 3 have no GL account."
+    assert account.fields == ("lines[1].amount", "lines[3].amount")
+    assert project.message == "Lines 1, 2 and 3 have no project."
+
+
 def test_a_tax_code_of_another_rate_than_the_line_stops():
     there, notes = ready(krill("2", "42.00", tax_rate=Decimal(20)), codes=CODES)
     result = go("\n    rules: [{tax_code: GB05}]", there, notes)

@@ -15,6 +15,7 @@ from veridox.service.desk.actions.post import post
 from veridox.service.documents.models import CodedPart, State
 from veridox.service.errors import BadInputError, WrongStateError
 from veridox.service.flow.actions.recheck import recheck_waiting
+from veridox.service.masterdata.codes import ledger_codes
 from veridox.service.masterdata.models import CostCentre, GlAccount, TaxCode
 from veridox.service.pipelines.actions.publish import publish
 
@@ -162,8 +163,6 @@ def test_an_account_that_comes_helps_what_waits_for_it(coded, cleo):
 
 def test_codes_are_of_their_company_or_of_all(coded):
     table("gl-accounts", "code,entity\n7000,meerhaus\n7100,aquarium-trust\n")
-    from veridox.service.masterdata.codes import ledger_codes
-
     assert set(ledger_codes(("", "main-books"), "aquarium-trust").accounts) == {
         "4310", "6310", "6410", "7100",
     }  # fmt: skip
@@ -224,3 +223,13 @@ def test_rate_cards_are_listed_by_day_and_hold_for_the_vendor(installation, cler
         with pytest.raises(BadInputError) as refused:
             table("cards", head + row + "\n")
         assert message in refused.value.extra["errors"][0]["message"]
+
+
+def test_a_file_does_not_open_an_account_that_the_ledger_has_closed(installation):
+    table("gl-accounts", "code,closed\n7000,yes\n", ledger="main-books")
+    table("gl-accounts", "code,closed\n7000,no\n")
+    table("tax-codes", "code,rate\nGB20,20\n", ledger="main-books")
+    table("tax-codes", "code,rate\nGB20,17.5\n")
+    codes_ = ledger_codes(("", "main-books"), "aquarium-trust")
+    assert codes_.accounts["7000"].closed
+    assert [(each.code, each.rate) for each in codes_.tax_codes] == [("GB20", 20)]

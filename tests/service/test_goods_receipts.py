@@ -266,6 +266,25 @@ def test_people_are_told_once_of_what_waits_long_then_it_goes_to_the_desk(instal
     assert at(document) is State.AT_DESK
 
 
+def test_who_was_told_once_is_told_again_when_it_waits_again(installation, cleo):
+    document = timed(installation, "{tell_after: 3 days}")
+    since(document, 3)
+    tend_waits()
+    document.refresh_from_db()
+    waiting.call(cleo, document.pk, document.version, "a look")
+    document.refresh_from_db()
+    waiting.let_wait(cleo, document.pk, document.version)
+    tend_waits()
+    assert len(told()) == 1
+    document.refresh_from_db()
+    since(document, 4)
+    Document.objects.filter(pk=document.pk).update(
+        reminded_at=document.state_at - timedelta(days=5)
+    )
+    tend_waits()
+    assert len(told()) == 2
+
+
 def test_without_a_word_of_it_nothing_waits_shorter_and_nobody_is_told(installation, waits):
     since(waits, 400)
     tend_waits()

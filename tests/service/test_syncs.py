@@ -6,10 +6,23 @@ from tests.service.conftest import SYSTEM, jobs, table
 from veridox.service.accounts.actors import Actor
 from veridox.service.connections.actions.manage import put_connection
 from veridox.service.connections.models import Connection
-from veridox.service.errors import NotThereError, UnreachableError, WrongStateError
+from veridox.service.errors import BadInputError, NotThereError, UnreachableError, WrongStateError
 from veridox.service.masterdata.actions.held import accept_held, propose
+from veridox.service.masterdata.actions.items import learn_code
 from veridox.service.masterdata.actions.sync import ask_for_sync, store_page
-from veridox.service.masterdata.models import BookedBill, HeldChange, Load, Order, Vendor
+from veridox.service.masterdata.models import (
+    BookedBill,
+    CardRate,
+    CostCentre,
+    GlAccount,
+    GoodsReceipt,
+    HeldChange,
+    Item,
+    Load,
+    Order,
+    TaxCode,
+    Vendor,
+)
 from veridox.service.masterdata.syncing import sync
 from veridox.service.people.actions.people import create_person
 from veridox.service.trail.models import Entry
@@ -119,8 +132,6 @@ def test_what_is_guarded_waits_and_is_never_overwritten_by_a_file(ledger):
     ledger.listed["vendors"] = [row(1, accounts=ACCOUNT, country="GB")]
     synced()
     assert [(h.column, h.after) for h in HeldChange.objects.all()] == [("accounts", ACCOUNT)]
-    from veridox.service.errors import BadInputError
-
     with pytest.raises(BadInputError) as refused:
         table("vendors", "code,name,country\nL001,Another Name,DE\n")
     told = {error["path"] for error in refused.value.extra["errors"]}
@@ -266,3 +277,61 @@ def test_ledgers_are_asked_as_often_as_their_connections_say(ledger):
     }  # fmt: skip
     ask_for_due_syncs()
     assert Load.objects.filter(how="sync", what="vendors").count() == 1
+
+
+RECEIPT = {"number": "GR/1", "entity": "aquarium-trust", "order_number": "PO-26-0101", "line": "1",
+           "quantity": "5"}  # fmt: skip
+RATE = {"vendor": "V1001", "card": "A", "wording": "Tour*", "currency": "GBP", "price": "240"}
+
+
+@pytest.mark.parametrize(("what", "model", "rows", "gone"), [
+    ("receipts", GoodsReceipt, [RECEIPT, {**RECEIPT, "line": "2"}],
+     "aquarium-trust/GR/1/PO-26-0101/2"),
+    ("items", Item, [{"vendor": "V1001", "code": "A"}, {"vendor": "V1001", "code": "B"}],
+     "V1001/B/"),
+    ("gl-accounts", GlAccount, [{"code": "1"}, {"code": "2", "entity": "meerhaus"}], "meerhaus/2"),
+    ("cost-centres", CostCentre, [{"code": "1"}, {"code": "2"}], "/2"),
+    ("tax-codes", TaxCode, [{"code": "1"}, {"code": "2"}], "/2"),
+    ("cards", CardRate, [RATE, {**RATE, "from_quantity": "10"}], "V1001/A//Tour*/10/"),
+    ("cards", CardRate, [{**RATE, "from_quantity": "10"}, RATE], "V1001/A//Tour*//"),
+    ("cards", CardRate, [{**RATE, "first": "2025-01-01"}, {**RATE, "first": "2026-01-01"}],
+     "V1001/A//Tour*/0/2026-01-01"),
+])  # fmt: skip
+def test_what_the_ledger_takes_out_of_a_list_is_gone_here(ledger, what, model, rows, gone):
+    ledger.listed[what] = rows
+    assert synced(what).new == 2
+    ledger.listed[what], ledger.gone[what] = [], [gone, "nobody/knows/this"]
+    assert synced(what).gone == 1
+    stays, left = model.objects.order_by("pk")
+    assert (stays.gone_at, left.gone_at is not None) == (None, True)
+
+
+@pytest.mark.parametrize(("what", "listed", "other"), [
+    ("receipts", RECEIPT, {"quantity": "6"}), ("cards", RATE, {"price": "300"}),
+    ("items", {"vendor": "V1001", "code": "A", "unit": "bag"}, {"unit": "box"}),
+])  # fmt: skip
+def test_a_file_never_overwrites_what_a_sync_listed(ledger, what, listed, other):
+    ledger.listed[what] = [listed]
+    synced(what)
+
+    def by_file(row):
+        return table(what, ",".join(row) + "\n" + ",".join(row.values()) + "\n")
+
+    assert by_file(listed).loading.same == 1
+    with pytest.raises(BadInputError) as refused:
+        by_file({**listed, **other})
+    (told,) = refused.value.extra["errors"]
+    assert told["path"] == f"row 2, {next(iter(other))}"
+    assert told["message"] == "comes from main-books by sync: a file cannot change it"
+    ledger.listed[what] = [{**listed, **other}]
+    assert synced(what).changed == 1
+
+
+def test_what_people_taught_of_an_item_stays_when_the_ledger_lists_others(ledger, clerk):
+    vendor = Vendor.objects.get(code="V1001")
+    assert learn_code(Actor.of(clerk), vendor, "BF-KRL", "X-77")
+    assert not learn_code(Actor.of(clerk), vendor, "BF-SPR", "X-77")  # it is another item's
+    ledger.listed["items"] = [{"vendor": "V1001", "code": "BF-KRL", "packs": "case = 20"}]
+    synced("items", whole=True)
+    learned = Item.objects.get(vendor_code="X-77")
+    assert (learned.code, learned.gone_at) == ("BF-KRL", None)

@@ -1,6 +1,6 @@
 """Line by line: was it ordered, at this price, and so much of it?"""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -345,17 +345,22 @@ def _amount(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
     yield _too_much(facts, lines, {**figures, "unit": f" {currency}"}, bool(line.billed))
 
 
+def bills_so_much(lines: Sequence[Billed], now: str, before: str) -> str:
+    """Begins a sentence on lines of one order line: `Lines 1, 2 (Krill) bill 10 with 5 billed
+    before`; nothing is said of an empty `before`."""
+    numbers = ", ".join(str(each.at) for each in lines)
+    one, verb = (f"Line {numbers}", "bills") if len(lines) == 1 else (f"Lines {numbers}", "bill")
+    earlier = f" with {before} billed before" if before else ""
+    return f"{one}{called(lines[0].row)} {verb} {now}{earlier}"
+
+
 def _too_much(
     facts: Facts, lines: list[Billed], figures: Mapping[str, str], before: bool
 ) -> Finding:
     assert facts.order is not None  # noqa: S101 - the caller has looked
     first, order = lines[0], facts.order.number
-    numbers = ", ".join(str(each.at) for each in lines)
-    one = f"Line {numbers}" if len(lines) == 1 else f"Lines {numbers}"
-    verb = "bills" if len(lines) == 1 else "bill"
     said = (
-        f"{one}{called(first.row)} {verb} {figures['now']}{figures['unit']}"
-        + (f" with {figures['before']} billed before" if before else "")
+        bills_so_much(lines, f"{figures['now']}{figures['unit']}", figures["before"] * before)
         + f"; line {first.line.position} of order {order} is for {figures['ordered']}"
         f"{figures['unit']}, {figures['over']} too many"
     )

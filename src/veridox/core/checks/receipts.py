@@ -8,8 +8,8 @@ from veridox.core.checks.evidence import at_cell
 from veridox.core.checks.order_lines import (
     Billed,
     billed_lines,
+    bills_so_much,
     by_order_line,
-    called,
     lines_fit,
     quantity_text,
 )
@@ -68,12 +68,14 @@ def goods_received(facts: Facts) -> Iterator[Finding]:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class _Short:
-    """What is billed and did not come, as figures with their unit."""
+    """What is billed and did not come, with its unit; `figures` are what is here, what is billed
+    now and what is missing, without it."""
 
     now: str
     before: str
     there: str
     missing: str
+    figures: tuple[Decimal, Decimal, Decimal]
     came_one: bool = False
     missing_one: bool = False
 
@@ -95,6 +97,7 @@ def _by_count(facts: Facts, lines: list[Billed]) -> _Short | None:
         before=quantity_text(line.invoiced) if line.invoiced else "",
         there=beside(quantity_text(there), line.unit),
         missing=beside(quantity_text(missing), line.unit),
+        figures=(there.normalize(), now.normalize(), missing.normalize()),
         came_one=there == 1,
         missing_one=missing == 1,
     )
@@ -114,18 +117,14 @@ def _by_amount(facts: Facts, lines: list[Billed]) -> _Short | None:
         before=f"{before:,f}" if before else "",
         there=f"{there:,f} {currency}",
         missing=f"{before + now - there:,f} {currency}",
+        figures=(there, now, before + now - there),
     )
 
 
 def _finding(facts: Facts, lines: list[Billed], short: _Short) -> Finding:
     assert facts.order is not None  # noqa: S101 - the caller has looked
     first, line = lines[0], lines[0].line
-    numbers = ", ".join(str(each.at) for each in lines)
-    one = f"Line {numbers}" if len(lines) == 1 else f"Lines {numbers}"
-    billed = (
-        f"{one}{called(first.row)} {'bills' if len(lines) == 1 else 'bill'} {short.now}"
-        + (f" with {short.before} billed before" if short.before else "")
-    )  # fmt: skip
+    billed = bills_so_much(lines, short.now, short.before)
     return at_cell(
         first.row.get("quantity") or first.row["amount"],
         f"lines[{first.at}].quantity",
@@ -133,9 +132,9 @@ def _finding(facts: Facts, lines: list[Billed], short: _Short) -> Finding:
         message=f"{billed}; {_came(line, short)} line {line.position} of order "
         f"{facts.order.number}, {short.missing} {'is' if short.missing_one else 'are'} not there.",
         also=tuple(f"lines[{each.at}].amount" for each in lines),
-        expected=short.there,
-        found=short.now,
-        difference=f"+{short.missing}",
+        expected=f"{short.figures[0]:f}",
+        found=f"{short.figures[1]:f}",
+        difference=f"+{short.figures[2]:f}",
         about=f"line {line.position} of order {facts.order.number}",
         letter=f"{billed}; we have received {short.there} of it on order {facts.order.number}.",
     )
@@ -152,5 +151,7 @@ def _came(line: OrderLineRecord, short: _Short) -> str:
     else:
         came = f"{short.there} {'was' if short.came_one else 'were'} received on"
     unclear = " and ".join(f"{quantity_text(count)} {unit}" for count, unit in line.unclear)
-    return f"{unclear} were received that nobody can count in {line.unit}; {came}" if unclear \
-        else came  # fmt: skip
+    if not unclear:
+        return came
+    unit = line.unit or "the order's unit"
+    return f"{unclear} were received that nobody can count in {unit}; {came}"

@@ -3,6 +3,7 @@
 from veridox.core.coding.codes import CostCentre, GlAccount, LedgerCodes, TaxCode
 from veridox.core.coding.history import CodedBefore, most_likely, wording_key
 from veridox.core.coding.lines import (
+    CALLED,
     DIMENSIONS,
     ByHand,
     Coded,
@@ -19,6 +20,7 @@ from veridox.core.coding.lines import (
 )
 
 __all__ = [
+    "CALLED",
     "DIMENSIONS",
     "ByHand",
     "Coded",

@@ -59,3 +59,11 @@ class LedgerCodes:
     accounts: Mapping[str, GlAccount] = field(default_factory=dict)
     cost_centres: Mapping[str, CostCentre] = field(default_factory=dict)
     tax_codes: tuple[TaxCode, ...] = ()
+
+    def listed(self, dimension: str) -> Mapping[str, GlAccount | CostCentre | TaxCode] | None:
+        """The ledger's list for a dimension, by code; None where it has none, as for projects."""
+        if dimension == "gl_account":
+            return self.accounts
+        if dimension == "cost_centre":
+            return self.cost_centres
+        return {each.code: each for each in self.tax_codes} if dimension == "tax_code" else None

@@ -22,6 +22,11 @@ class Dimension(StrEnum):
 
 
 DIMENSIONS: Final = tuple(Dimension)
+CALLED: Final = {
+    Dimension.GL_ACCOUNT: "GL account", Dimension.COST_CENTRE: "cost centre",
+    Dimension.TAX_CODE: "tax code", Dimension.PROJECT: "project",
+}  # fmt: skip
+"""What people call each."""
 
 
 class Source(StrEnum):

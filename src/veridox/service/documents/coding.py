@@ -1,6 +1,6 @@
 """Codes of lines as they are stored: what people said, what came of it, what was posted before."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from decimal import Decimal
 from typing import Any, Final
 
@@ -24,20 +24,25 @@ def by_hand(document: Document) -> tuple[ByHand, ...]:
         ByHand(
             line=int(line), description=said["description"], amount=said["amount"],
             codes=_codes(said["codes"]),
-            shares=tuple(
-                Share(
-                    percent=Decimal(each["percent"]) if each.get("percent") else None,
-                    amount=Decimal(each["amount"]) if each.get("amount") else None,
-                    codes=_codes(each),
-                )
-                for each in said.get("shares", ())
-            ),
+            shares=shares_of(said.get("shares", ())),
         )
         for line, said in document.by_hand.items()
     )  # fmt: skip
 
 
-def _codes(said: dict[str, str]) -> dict[Dimension, str]:
+def shares_of(shares: Iterable[Mapping[str, str]]) -> tuple[Share, ...]:
+    """Shares of a line from how they are stored."""
+    return tuple(
+        Share(
+            percent=Decimal(each["percent"]) if each.get("percent") else None,
+            amount=Decimal(each["amount"]) if each.get("amount") else None,
+            codes=_codes(each),
+        )
+        for each in shares
+    )
+
+
+def _codes(said: Mapping[str, str]) -> dict[Dimension, str]:
     return {each: said[each.value] for each in DIMENSIONS if said.get(each.value)}
 
 

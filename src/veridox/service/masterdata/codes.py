@@ -29,6 +29,8 @@ def ledger_codes(ledgers: tuple[str, ...], entity: str) -> coding.LedgerCodes:
 def _codes(ledgers: tuple[str, ...], entity: str, last: int, changes: int) -> coding.LedgerCodes:
     """The same as of a load, and of what loads have changed so far. Three queries."""
     del last, changes
+    # Of one code what the company itself has counts before what is everybody's, and what the ledger
+    # lists before what only a file says.
     own = Q(ledger__in=ledgers, entity__in=("", entity), gone_at=None)
     return coding.LedgerCodes(
         accounts={
@@ -36,19 +38,19 @@ def _codes(ledgers: tuple[str, ...], entity: str, last: int, changes: int) -> co
                 code=row.code, name=row.name, closed=row.closed,
                 needs_cost_centre=row.needs_cost_centre,
             )
-            for row in GlAccount.objects.filter(own).order_by("entity", "code")
+            for row in GlAccount.objects.filter(own).order_by("entity", "ledger", "code")
         },
         cost_centres={
             row.code: coding.CostCentre(
                 code=row.code, name=row.name, owner=row.owner, closed=row.closed
             )
-            for row in CostCentre.objects.filter(own).order_by("entity", "code")
+            for row in CostCentre.objects.filter(own).order_by("entity", "ledger", "code")
         },
-        tax_codes=tuple(
-            coding.TaxCode(
+        tax_codes=tuple({
+            row.code: coding.TaxCode(
                 code=row.code, name=row.name, country=row.country, category=row.category,
                 rate=row.rate, supply=row.supply, closed=row.closed,
             )
-            for row in TaxCode.objects.filter(own).order_by("entity", "code")
-        ),
+            for row in TaxCode.objects.filter(own).order_by("entity", "ledger", "code")
+        }.values()),
     )  # fmt: skip

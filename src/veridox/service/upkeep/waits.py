@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from django.db.models import QuerySet
+from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 
 from veridox.core.pipeline import PipelineError
@@ -29,7 +29,8 @@ def tend_waits() -> None:
             for pk in _since(own, wait.at_most):
                 end_waiting(pk, wait.at_most)
         if wait.tell_after is not None:
-            for pk in _since(own.filter(reminded_at=None), wait.tell_after):
+            untold = own.filter(Q(reminded_at=None) | Q(reminded_at__lt=F("state_at")))
+            for pk in _since(untold, wait.tell_after):
                 remind(pk, wait.tell_after)
 
 

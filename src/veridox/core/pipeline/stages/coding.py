@@ -5,12 +5,14 @@ from decimal import Decimal
 
 from veridox.core.checks.tax import taxed
 from veridox.core.coding import (
+    CALLED,
     DIMENSIONS,
     CodedLine,
     Dimension,
     Proposal,
     Share,
     Source,
+    TaxCode,
     code_line,
     coded_at_hand,
     lines_to_code,
@@ -39,11 +41,6 @@ from veridox.core.tax.reasons import CATEGORIES
 
 SURE = 0.95
 """Chance from which a code of history is not told as a guess."""
-CALLED = {
-    Dimension.GL_ACCOUNT: "GL account", Dimension.COST_CENTRE: "cost centre",
-    Dimension.TAX_CODE: "tax code", Dimension.PROJECT: "project",
-}  # fmt: skip
-"""What people call each."""
 
 
 def coding_of(coding: Coding, case: Case, subject: Subject) -> tuple[CodedLine, ...]:
@@ -166,6 +163,9 @@ def coding_findings(
     """`coding.missing`, `.unknown`, `.closed`, `.tax_rate`, `.split`, `.guessed`."""
     if facts.codes is None:
         return
+    for dimension in DIMENSIONS:
+        if dimension in coding.need:
+            yield from _missing(dimension, lines)
     for line in lines:
         named = f"Line {line.at}" if line.at else "The bill"
         path = f"lines[{line.at}].amount" if line.at else "net_total"
@@ -184,6 +184,24 @@ def coding_findings(
             )  # fmt: skip
 
 
+def _missing(dimension: Dimension, lines: tuple[CodedLine, ...]) -> Iterator[Finding]:
+    """One sentence for all lines of which a part has no code that is needed."""
+    lacking = [each.at for each in lines if any(dimension not in part.codes for part in each.parts)]
+    if not lacking:
+        return
+    if lacking == [0]:
+        named = "The bill has"
+    elif len(lacking) == 1:
+        named = f"Line {lacking[0]} has"
+    else:
+        named = f"Lines {', '.join(map(str, lacking[:-1]))} and {lacking[-1]} have"
+    yield Finding(
+        code="coding.missing", weight=Weight.BLOCK, about=dimension.value,
+        fields=tuple(f"lines[{at}].amount" if at else "net_total" for at in lacking),
+        message=f"{named} no {CALLED[dimension]}.",
+    )  # fmt: skip
+
+
 def _guesses(line: CodedLine) -> list[str]:
     """Codes that history says and that are not sure, each once, with how sure they are."""
     found = [
@@ -198,13 +216,7 @@ def _of_dimension(
     coding: Coding, facts: Facts, line: CodedLine, dimension: Dimension, named: str, path: str
 ) -> Iterator[Finding]:
     said = {part.codes[dimension].code for part in line.parts if dimension in part.codes}
-    lacking = [part for part in line.parts if dimension not in part.codes]
-    if lacking and dimension in coding.need:
-        yield Finding(
-            code="coding.missing", weight=Weight.BLOCK, fields=(path,),
-            message=f"{named} has no {CALLED[dimension]}.", about=dimension.value,
-        )  # fmt: skip
-    elif lacking and dimension is Dimension.COST_CENTRE:
+    if dimension is Dimension.COST_CENTRE and dimension not in coding.need:
         yield from _wants_cost_centre(facts, line, named, path)
     for code in sorted(said):
         yield from _of_code(facts, line, dimension, code, named, path)
@@ -230,34 +242,30 @@ def _of_code(
 ) -> Iterator[Finding]:
     """Whether the ledger has a code, and books on it."""
     assert facts.codes is not None  # noqa: S101 - the caller has looked
-    tables: dict[Dimension, Mapping[str, object]] = {
-        Dimension.GL_ACCOUNT: facts.codes.accounts,
-        Dimension.COST_CENTRE: facts.codes.cost_centres,
-        Dimension.TAX_CODE: {each.code: each for each in facts.codes.tax_codes},
-    }
-    if dimension not in tables:
+    listed = facts.codes.listed(dimension)
+    if listed is None:
         return  # of projects there is no list
-    known = tables[dimension].get(code)
+    known = listed.get(code)
     what = CALLED[dimension]
     if known is None:
-        none = "" if tables[dimension] else "; none were brought in"
+        none = "" if listed else "; none were brought in"
         yield Finding(
             code="coding.unknown", weight=Weight.BLOCK, fields=(path,), found=code,
             message=f"{named} is coded with {what} {code}, which the ledger does not have{none}.",
             about=dimension.value,
         )  # fmt: skip
         return
-    if getattr(known, "closed", False):
+    if known.closed:
         yield Finding(
             code="coding.closed", weight=Weight.BLOCK, fields=(path,), found=code,
-            message=f"{named} is coded with {what} {code} {getattr(known, 'name', '')}".rstrip()
+            message=f"{named} is coded with {what} {code} {known.name}".rstrip()
             + ", which is closed.",
             about=dimension.value,
         )  # fmt: skip
-    rate = getattr(known, "rate", None)
+    rate = known.rate if isinstance(known, TaxCode) else None
     row = facts.reading.lines[line.at - 1] if line.at else {}
     stated = cell_number(row, "tax_rate")
-    if dimension is Dimension.TAX_CODE and rate is not None and stated not in (None, rate):
+    if rate is not None and stated not in (None, rate):
         yield Finding(
             code="coding.tax_rate", weight=Weight.BLOCK, fields=(path,),
             message=f"{named} is taxed at {stated:f} %; tax code {code} is for {rate:f} %.",

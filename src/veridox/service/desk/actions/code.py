@@ -1,17 +1,15 @@
 """A person says under what lines are booked: kept beside the reading, then the checks again."""
 
-from collections.abc import Mapping, Sequence
-from decimal import Decimal
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
 
 from veridox.core.coding import (
+    CALLED,
     DIMENSIONS,
-    Dimension,
     LedgerCodes,
     Proposal,
-    Share,
     Source,
     code_line,
     lines_to_code,
@@ -22,17 +20,13 @@ from veridox.core.pipeline import PipelineError
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import recheck
 from veridox.service.documents.actions.common import locked_for_edit
+from veridox.service.documents.coding import shares_of
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
 from veridox.service.errors import BadInputError, WrongStateError
 from veridox.service.masterdata.codes import ledger_codes
 from veridox.service.pipelines.queries import definition_of
 
-CALLED = {
-    Dimension.GL_ACCOUNT: "GL account", Dimension.COST_CENTRE: "cost centre",
-    Dimension.TAX_CODE: "tax code",
-}  # fmt: skip
-"""Dimensions of which the ledger has a list, as people call them."""
 Problems = list[dict[str, str]]
 
 
@@ -120,38 +114,24 @@ def _said(
             if share.get(name) is not None:
                 found[name] = f"{share[name].normalize():f}"
         shares.append(found)
-    coded = code_line(0, text, amount, [Proposal(source=Source.PERSON, shares=_shares(shares))])
+    coded = code_line(0, text, amount, [Proposal(source=Source.PERSON, shares=shares_of(shares))])
     if coded.problem:
         problems.append({"path": f"{path}.shares", "message": coded.problem})
     return {"codes": own, "shares": shares}
 
 
-def _shares(shares: Sequence[Mapping[str, str]]) -> list[Share]:
-    return [
-        Share(
-            percent=Decimal(each["percent"]) if "percent" in each else None,
-            amount=Decimal(each["amount"]) if "amount" in each else None,
-        )
-        for each in shares
-    ]
-
-
 def _known_codes(
     codes: LedgerCodes, said: Mapping[str, Any], path: str, problems: Problems
 ) -> dict[str, str]:
-    tables: dict[Dimension, list[str]] = {
-        Dimension.GL_ACCOUNT: list(codes.accounts),
-        Dimension.COST_CENTRE: list(codes.cost_centres),
-        Dimension.TAX_CODE: [each.code for each in codes.tax_codes],
-    }
     found = {}
     for dimension in DIMENSIONS:
         code = str(said.get(dimension.value) or "").strip()
         if not code:
             continue
         found[dimension.value] = code
-        if dimension in tables and code not in tables[dimension]:
-            hint = nearest(code, tables[dimension])
+        listed = codes.listed(dimension)
+        if listed is not None and code not in listed:
+            hint = nearest(code, list(listed))
             message = f"the ledger has no {CALLED[dimension]} {code!r}"
             problems.append({
                 "path": f"{path}.{dimension.value}", "message": f"{message}; {hint}" if hint

@@ -109,7 +109,7 @@ def _learn_items(actor: Actor, document: Document, reading: Reading) -> None:
             continue
         ours = ordered.get(str(said.value).lstrip("0"), "")
         if ours and theirs and ours != theirs:
-            learn_code(actor, vendor, order.ledger, ours, theirs)
+            learn_code(actor, vendor, ours, theirs)
 
 
 def recheck(actor: Actor, document: Document, details: dict[str, Any], act: str) -> Document:

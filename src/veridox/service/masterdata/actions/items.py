@@ -8,10 +8,11 @@ from veridox.service.trail.record import record
 
 
 @transaction.atomic
-def learn_code(actor: Actor, vendor: Vendor, ledger: str, code: str, vendor_code: str) -> bool:
+def learn_code(actor: Actor, vendor: Vendor, code: str, vendor_code: str) -> bool:
     """Remember that a vendor calls an item of ours so; whether that is new.
 
-    A code that is known for an item of this vendor stays that item's.
+    A code that is known for an item of this vendor stays that item's. What is learned belongs to no
+    ledger's list, so that none takes it away.
     """
     if Item.objects.filter(vendor=vendor, vendor_code=vendor_code, gone_at=None).exists():
         return False
@@ -19,7 +20,7 @@ def learn_code(actor: Actor, vendor: Vendor, ledger: str, code: str, vendor_code
     unit, packs = (bare.unit, bare.packs) if bare else ("", {})
     item, new = Item.objects.get_or_create(
         vendor=vendor, code=code, vendor_code=vendor_code,
-        defaults={"ledger": ledger, "unit": unit, "packs": packs},
+        defaults={"unit": unit, "packs": packs},
     )  # fmt: skip
     if not new and item.gone_at is None:
         return False

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from django.db import transaction
-from django.db.models import F, QuerySet, TextField, Value
-from django.db.models.functions import Concat
+from django.db.models import Case, F, Func, Q, QuerySet, TextField, Value, When
+from django.db.models.functions import Cast, Coalesce, Concat
 from django.utils import timezone
 
 from veridox.core.findings.wording import counted
@@ -162,11 +162,29 @@ def _taken_out(load: Load, keys: Sequence[str]) -> int:
     if len(fields) == 1:
         rows = rows.filter(**{f"{fields[0]}__in": list(keys)})
     else:  # not taken apart: what is joined by a slash may have slashes of its own
-        joined = (each for name in fields for each in (Value("/"), F(name)))
-        key = Concat(*list(joined)[1:], output_field=TextField())
-        rows = rows.annotate(listed_as=key).filter(listed_as__in=list(keys))
+        # A quantity of nothing is written as 0 or not at all.
+        rows = rows.annotate(listed_as=_key(fields, "0"), or_as=_key(fields, "")).filter(
+            Q(listed_as__in=list(keys)) | Q(or_as__in=list(keys))
+        )
     ids = list(rows.values_list("pk", flat=True))
     return int(LISTED[load.what][0].objects.filter(pk__in=ids).update(gone_at=timezone.now()))
+
+
+def _key(fields: Sequence[str], nothing: str) -> Concat:
+    """The key that a ledger gives a record: its fields as they are listed, joined by slashes."""
+    parts: list[Any] = []
+    empty = _as_text("")
+    for name in fields:
+        text: Any = Coalesce(Cast(F(name), TextField()), empty)
+        if name == "from_quantity":
+            plain = Cast(Func(F(name), function="trim_scale"), TextField())
+            text = Case(When(from_quantity=0, then=_as_text(nothing)), default=plain)
+        parts += [_as_text("/"), text]
+    return Concat(*parts[1:], output_field=TextField())
+
+
+def _as_text(text: str) -> Value:
+    return Value(text, output_field=TextField())
 
 
 def _of_ledger(load: Load) -> QuerySet[Any]:

@@ -1,6 +1,6 @@
 """Kinds that nobody guards and no column of which a sync owns alone: each row is one record."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Final
@@ -27,6 +27,7 @@ from veridox.service.masterdata.models import (
     GlAccount,
     GoodsReceipt,
     Item,
+    Load,
     TaxCode,
 )
 
@@ -95,6 +96,7 @@ def _apply_part(plain: Plain, loading: Loading, part: list[Incoming]) -> None:
     if loading.problems:
         return
     known = _known(plain, loading, [values for _, values in given])
+    synced = _synced(loading, known.values())
     new: list[models.Model] = []
     changed: list[models.Model] = []
     written: set[str] = {"seen", "gone_at", "ledger"}
@@ -109,10 +111,19 @@ def _apply_part(plain: Plain, loading: Loading, part: list[Incoming]) -> None:
             continue
         before = {name: getattr(record, name) for name in values}
         differing = set_values(record, values)
+        back = record.gone_at is not None
+        if record.seen in synced:
+            if differing or back:
+                whose = record.ledger or "the ledger"
+                loading.problem(
+                    row.line, differing[0] if differing else "",
+                    f"comes from {whose} by sync: a file cannot change it",
+                )  # fmt: skip
+            loading.fate(row.line, shown, SAME)
+            continue
         for name in differing:
             if name in row.values:
                 loading.change(row.line, shown, name, before[name], values[name])
-        back = record.gone_at is not None
         record.seen, record.gone_at = loading.number, None
         if loading.sync:
             record.ledger = loading.ledger
@@ -120,9 +131,19 @@ def _apply_part(plain: Plain, loading: Loading, part: list[Incoming]) -> None:
         if differing or back or loading.sync:
             changed.append(record)
         loading.fate(row.line, shown, CHANGED if differing or back else SAME)
+    if loading.problems:
+        return
     copy_in(new)
     if changed:
         plain.model.objects.bulk_update(changed, sorted(written), batch_size=500)
+
+
+def _synced(loading: Loading, records: Iterable[Any]) -> set[int]:
+    """Loads by which a sync listed these records last; empty while a sync itself brings them in."""
+    if loading.sync:
+        return set()
+    seen = Load.objects.filter(pk__in={record.seen for record in records}, how="sync")
+    return set(seen.values_list("pk", flat=True))
 
 
 def _related(
@@ -130,7 +151,7 @@ def _related(
 ) -> tuple[Incoming, dict[str, Any]] | None:
     values = dict(row.values)
     for name, found in related.items():
-        record = found.get(values[name])
+        record = found.get(values.get(name, ""))
         if record is None:
             loading.problem(row.line, name, f"{values[name]!r} is not known here")
         values[name] = record
@@ -171,20 +192,14 @@ def _packed(values: dict[str, Any]) -> dict[str, Any]:
     return values if packs is None else {**values, "packs": dict(packs)}
 
 
-def _code(values: dict[str, Any]) -> dict[str, Any]:
-    return {"entity": "", **values}
-
-
-def _code_entity(values: dict[str, Any]) -> tuple[str, str] | None:
-    entity = values.get("entity")
-    if entity and not Entity.objects.filter(code=entity).exists():
-        return "entity", f"{entity!r} is not known here"
-    return None
+def _entity_codes(loading: Loading, part: list[Incoming]) -> Mapping[str, Any]:
+    """Codes as themselves: a ledger's code is of one company, or of none named and so of all."""
+    return {code: code for code in ("", *_entities(loading, part))}
 
 
 GL_ACCOUNTS, COST_CENTRES, TAX_CODES = (
-    Plain(model=model, key=("entity", "code"), shown=("entity", "code"), related={}, whole=_code,
-          wrong=_code_entity, in_ledger=True)
+    Plain(model=model, key=("entity", "code"), shown=("entity", "code"),
+          related={"entity": _entity_codes}, in_ledger=True)
     for model in (GlAccount, CostCentre, TaxCode)
 )  # fmt: skip
 
