@@ -189,6 +189,10 @@ with used as (
           where state = 'posted') d on d.n = l.n
 ), named as (
     update documents_document d set order_id = used.order_id from used where d.id = used.document
+), shared as (
+    insert into documents_ordershare (document_id, order_id, place, amount, currency)
+    select d.id, used.order_id, 0, d.net_total, d.currency
+    from used join documents_document d on d.id = used.document
 )
 insert into documents_orderuse (document_id, line, order_id, position, quantity, amount)
 select document, 1, order_id, position, quantity / 2, quantity / 2 * unit_price from used;
@@ -261,7 +265,7 @@ def _look(ids: Sequence[int]) -> None:
     from django.db import connection
 
     from veridox.core.checks import run_checks
-    from veridox.core.matching import pair_lines
+    from veridox.core.matching import pair_with_orders
     from veridox.service.documents.columns import current_reading
     from veridox.service.documents.queries import documents_to_check
     from veridox.service.flow.gathering import ground_of
@@ -281,18 +285,18 @@ def _look(ids: Sequence[int]) -> None:
         return found
 
     matched: list[float] = []
-    order_of: Callable[..., Any] = KnownHere.order
+    orders_of: Callable[..., Any] = KnownHere.orders
 
     def matching(self: KnownHere, *arguments: Any) -> Any:
         began = time.perf_counter()
-        order = order_of(self, *arguments)
-        if order is not None:
-            pair_lines(reading_of[0].lines, order.lines)
+        orders = orders_of(self, *arguments)
+        if orders:
+            pair_with_orders(reading_of[0].lines, list(orders.values()))
             matched.append(time.perf_counter() - began)
-        return order
+        return orders
 
     KnownHere.earlier = timed  # type: ignore[method-assign]
-    KnownHere.order = matching  # type: ignore[method-assign]
+    KnownHere.orders = matching  # type: ignore[method-assign]
     reading_of = [current_reading(documents_to_check().get(pk=ids[0]))]
     spent = [0.0]
 

@@ -132,7 +132,7 @@ def test_a_line_is_paired_by_any_code_of_its_item():
     ours = replace(KRILL, item_code="4711", description="Krill, frozen", item=BOX)
     other = replace(KRILL, position=2, item_code="9", description="Krill, freeze dried")
     (row,) = given(krill("1", "42.00"), order=(ours,)).reading.lines
-    assert pair_lines([row], (other, ours)) == (1,)
+    assert pair_lines([row], (other, ours)) == (1,)  # by place: the second
 
 
 # -- waiting

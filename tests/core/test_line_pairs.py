@@ -5,7 +5,8 @@ from decimal import Decimal
 
 import pytest
 
-from veridox.core.matching import OrderLineRecord, pair_lines
+from veridox.core.matching import OrderLineRecord
+from veridox.core.matching import pair_lines as places
 from veridox.core.reading import Field
 
 ORDER = (
@@ -16,6 +17,12 @@ ORDER = (
     OrderLineRecord(position=3, item_code="", description="Delivery to the quay",
                     unit_price=Decimal(45)),
 )  # fmt: skip
+
+
+def pair_lines(lines, ordered):
+    """The positions of the ordered lines that lines speak of."""
+    found = places(lines, ordered)
+    return tuple(ordered[at].position if at is not None else None for at in found)
 
 
 def row(**cells):

@@ -12,7 +12,7 @@ from veridox.core.checks.order_lines import is_freight, taken
 from veridox.core.facts import CheckSettings, OrderTolerance
 from veridox.core.language import Subject, compile_condition, evaluate, values_of
 from veridox.core.locales.units import times
-from veridox.core.matching import OrderLineRecord, OrderRecord, Raised, pair_lines
+from veridox.core.matching import OrderLineRecord, OrderRecord, Raised, pair_with_orders
 from veridox.core.money import Money
 from veridox.core.reading import Field, Kind
 
@@ -32,7 +32,7 @@ def given(*lines, order=(KRILL, WATCH), kind=Kind.INVOICE, vendor="V1", currency
                          invoiced=Money.of("0", currency), entity="trust", lines=order)  # fmt: skip
     reading = replace(there.reading, kind=kind)
     return replace(there, reading=reading, order=record, vendor=VENDOR,
-                   pairs=pair_lines(reading.lines, order))  # fmt: skip
+                   pairs=pair_with_orders(reading.lines, (record,)))  # fmt: skip
 
 
 def krill(quantity, price, **more):

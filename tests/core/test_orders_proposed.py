@@ -41,7 +41,8 @@ def squid(quantity="3", price="38.75"):
 
 
 def proposed(reading, orders=BOTH, text=""):
-    return [each.order.number for each in propose_orders(reading, orders, text)]
+    stated = reading.text("order_number") or ""
+    return [each.order.number for each in propose_orders(reading, orders, text, stated)]
 
 
 @pytest.mark.parametrize(("stated", "found"), [

@@ -51,7 +51,7 @@ def case_of(reading=None):
 
 
 DOCUMENT = {"reading": {"document": {}, "fields": {}, "lines": []}, "vendor": "", "entity": "",
-            "order": "", "names": {}}  # fmt: skip
+            "order": "", "orders": [], "names": {}}  # fmt: skip
 
 
 def test_the_examples_own_suite_passes():

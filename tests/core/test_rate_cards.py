@@ -10,7 +10,14 @@ from tests.core.test_checks import VENDOR, facts, line
 from veridox.core.checks import run_checks
 from veridox.core.facts import CardTolerance, MailFact, MemoryKnown, gather
 from veridox.core.findings import Weight
-from veridox.core.matching import AgreedRate, OrderLineRecord, OrderRecord, Verdict, audit
+from veridox.core.matching import (
+    AgreedRate,
+    OrderedLine,
+    OrderLineRecord,
+    OrderRecord,
+    Verdict,
+    audit,
+)
 from veridox.core.money import Money
 from veridox.core.pipeline.file.load import examine
 from veridox.core.reading import Field, Kind
@@ -156,7 +163,7 @@ def test_lines_of_an_order_credits_and_vendors_without_a_card_are_left_alone():
                               unit_price=Decimal("25.00"))  # fmt: skip
     order = OrderRecord(number="PO-1", vendor=VENDOR.code, net_total=Money.of("25", "GBP"),
                         invoiced=Money.of("0", "GBP"), lines=(ordered,))  # fmt: skip
-    assert not said(replace(there, order=order, pairs=(1,)))
+    assert not said(replace(there, order=order, pairs=(OrderedLine(order=order, line=ordered),)))
 
 
 def test_a_card_holds_from_its_first_to_its_last_day():

@@ -117,7 +117,14 @@ class Looked:
 def test_a_check_looks_only_at_what_its_row_says_it_needs(row, given):
     looked = Looked(given)
     list(row.findings(looked))
-    worked_out = {"issued", "taxed_on", "posting_day", "raised"}  # of dates
+    worked_out = {
+        "issued",
+        "taxed_on",
+        "posting_day",
+        "raised",
+        "raised_on",
+        "unknown_orders",
+    }  # of what it may ask for
     assert looked.asked <= {"reading", "settings", *worked_out, *row.needs}
 
 

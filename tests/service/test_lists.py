@@ -209,10 +209,12 @@ def test_one_question_finds_records_of_all_kinds(works, three):
 
 
 def test_the_order_stands_beside_with_its_lines_paired(works, three):
-    found = works.get(f"/documents/{three[1].pk}/order").json()
-    assert found["order"]["number"] == "PO-26-0102"
-    assert found["pairs"] == [1, 2]
-    assert works.get(f"/documents/{three[2].pk}/order").status_code == 404
+    found = works.get(f"/documents/{three[1].pk}/orders").json()
+    assert [each["number"] for each in found["orders"]] == ["PO-26-0102"]
+    assert found["pairs"] == [
+        {"order": "PO-26-0102", "position": 1}, {"order": "PO-26-0102", "position": 2},
+    ]  # fmt: skip
+    assert works.get(f"/documents/{three[2].pk}/orders").status_code == 404
 
 
 def test_a_pages_words_come_with_their_boxes(works, three):

@@ -7,7 +7,7 @@ import pytest
 from demo import bills
 from demo.merrowmere import VENDORS, orders_csv, vendors_csv
 from tests.service.conftest import jobs, rechecked, table
-from tests.service.test_contradictions import known_of
+from tests.service.test_contradictions import known_of, order_in
 from veridox.core.facts import MailFact
 from veridox.core.reading import Field, Reading
 from veridox.service.documents.models import Document, State
@@ -85,7 +85,7 @@ def test_nothing_stated_brings_nobody(installation):
 @pytest.mark.parametrize("number", ["PO-26-0102", "po 26 0102", "PO260102"])
 def test_an_order_is_found_however_its_number_is_written(installation, number):
     document = installation.arrive(bills.KRILL)
-    record = known_of(document).order(number, None)
+    record = order_in(known_of(document), number)
     assert (record.number, record.vendor) == ("PO-26-0102", "V1002")
 
 
@@ -93,16 +93,16 @@ def test_what_is_billed_on_an_order_counts_bills_and_takes_credits_off(installat
     first = installation.checked(bills.UPKEEP, "window")
     assert first.state == State.CLEARED
     other = installation.arrive(bills.FLEECE, "window")
-    record = known_of(other).order("PO-26-0202", None)
+    record = order_in(known_of(other), "PO-26-0202")
     assert record.invoiced.amount == Decimal("564.00")
     Document.objects.filter(pk=first.pk).update(kind="credit note")
-    record = known_of(other).order("PO-26-0202", None)
+    record = order_in(known_of(other), "PO-26-0202")
     assert record.invoiced.amount == Decimal("-564.00")
 
 
 def test_a_document_does_not_count_against_itself(installation):
     document = installation.checked(bills.UPKEEP, "window")
-    record = known_of(document).order("PO-26-0202", None)
+    record = order_in(known_of(document), "PO-26-0202")
     assert record.invoiced.amount == 0
 
 

@@ -124,11 +124,12 @@ def test_order_and_desk_tell_what_is_open(installation, clerk):
     assert (line["invoiced"], line["open"], line["billed"]) == (
         "10.000000", "30.000000", "142.0000",
     )  # fmt: skip
-    beside = read.get(f"/documents/{waiting.pk}/order").json()
-    assert beside["pairs"] == [1]
-    assert beside["order"]["lines"][0]["open"] == "30.000000"  # without what it takes itself
+    beside = read.get(f"/documents/{waiting.pk}/orders").json()
+    assert beside["pairs"] == [{"order": KRILL.order, "position": 1}]
+    assert beside["orders"][0]["lines"][0]["open"] == "30.000000"  # without what it takes itself
     own = Document.objects.get(number="BF-1")
-    assert read.get(f"/documents/{own.pk}/order").json()["order"]["lines"][0]["open"] == "40.000000"
+    (order,) = read.get(f"/documents/{own.pk}/orders").json()["orders"]
+    assert order["lines"][0]["open"] == "40.000000"
 
 
 # -- which order may be meant

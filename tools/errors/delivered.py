@@ -80,7 +80,7 @@ def _not_approved(world: World, draft: Draft) -> Draft | None:
         return None
     draft.add_up()
     order = on_order(world, draft)
-    world.orders[order.number] = replace(order, approved=False)
+    world.placed[order.number] = replace(order, approved=False)
     return draft
 
 

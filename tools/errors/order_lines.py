@@ -37,7 +37,7 @@ def changed_order(change: Change) -> Spoil:
 def _with_room(world: World, order: OrderRecord, lines: list[OrderLineRecord]) -> None:
     worth = max(order.net_total.amount, sum((line.amount for line in lines), Decimal(0)))
     total = replace(order.net_total, amount=worth * ROOM + 100_000).rounded()
-    world.orders[order.number] = replace(order, net_total=total, lines=tuple(lines))
+    world.placed[order.number] = replace(order, net_total=total, lines=tuple(lines))
 
 
 def _cost(draft: Draft, at: int, quantity: Decimal, price: Decimal) -> None:

@@ -332,7 +332,7 @@ def _anothers_order(world: World, draft: Draft) -> Draft | None:
         return None
     order = on_order(world, draft)
     others = [code for code in world.every_seller if code != draft.seller.record.code]
-    world.orders[order.number] = replace(order, vendor=world.chance.choice(others))
+    world.placed[order.number] = replace(order, vendor=world.chance.choice(others))
     return draft
 
 
@@ -355,7 +355,7 @@ def _unknown_order(world: World, draft: Draft) -> Draft | None:
 
 def _closed_order(world: World, draft: Draft) -> Draft | None:
     order = on_order(world, draft)
-    world.orders[order.number] = replace(order, closed=True)
+    world.placed[order.number] = replace(order, closed=True)
     return draft if ordered_ones(draft) else None
 
 

@@ -14,7 +14,7 @@ from veridox.core.money import Money
 def _order_in_other_currency(world: World, draft: Draft) -> Draft | None:
     order = on_order(world, draft)
     other = "USD" if order.net_total.currency == "EUR" else "EUR"
-    world.orders[order.number] = replace(
+    world.placed[order.number] = replace(
         order, net_total=Money(amount=order.net_total.amount, currency=other),
         invoiced=Money(amount=Decimal(0), currency=other),
     )  # fmt: skip
@@ -24,7 +24,7 @@ def _order_in_other_currency(world: World, draft: Draft) -> Draft | None:
 def _order_of_another_of_ours(world: World, draft: Draft) -> Draft | None:
     order = on_order(world, draft)
     other = MEERHAUS if draft.seller.entity is TRUST else TRUST
-    world.orders[order.number] = replace(order, entity=other.code)
+    world.placed[order.number] = replace(order, entity=other.code)
     return draft if ordered_ones(draft) else None
 
 

@@ -2,7 +2,7 @@
 
 import random
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from decimal import Decimal
@@ -10,13 +10,16 @@ from decimal import Decimal
 from stdnum import iban as iban_numbers
 from stdnum.gb import vat as gb_vat
 
+from veridox.core.checks.shares import shares
 from veridox.core.facts import (
     ClosedPeriod,
     EntityRecord,
     ExchangeRate,
+    Facts,
     Lookalike,
     MemoryKnown,
     PrecedingBill,
+    orders_of,
 )
 from veridox.core.matching import (
     EarlierDocument,
@@ -27,6 +30,8 @@ from veridox.core.matching import (
     name_key,
     number_bare,
     number_key,
+    order_key,
+    pair_with_orders,
     registration,
 )
 from veridox.core.money import Money
@@ -174,7 +179,7 @@ class World(MemoryKnown):
         twins: vendors that are another one's record once more, by its code.
         here: bills that came, by family.
         by_number, by_bare, by_total: the same, to be found quickly.
-        orders: by number.
+        placed: orders by number.
     """
 
     chance: random.Random = field(default_factory=random.Random)
@@ -183,7 +188,7 @@ class World(MemoryKnown):
     index: dict[tuple[str, object], list[EarlierDocument]] = field(
         default_factory=lambda: defaultdict(list)
     )
-    orders: dict[str, OrderRecord] = field(default_factory=dict)
+    placed: dict[str, OrderRecord] = field(default_factory=dict)
     bills: dict[str, PrecedingBill] = field(default_factory=dict)
     by_name: dict[str, VendorRecord] = field(default_factory=dict)
     count: int = 0
@@ -239,11 +244,22 @@ class World(MemoryKnown):
             before = self.bills.get(key)
             if before is not None:
                 self.bills[key] = replace(before, credited=before.credited + total)
-        stated, net = reading.text("order_number"), reading.money("net_total")
-        order = self.orders.get(stated or "")
-        if order is not None and net is not None and net.currency == order.invoiced.currency:
-            sign = -net if reading.kind is Kind.CREDIT_NOTE else net
-            self.orders[order.number] = replace(order, invoiced=order.invoiced + sign)
+        self._use_orders(reading, vendor)
+
+    def _use_orders(self, reading: Reading, vendor: VendorRecord) -> None:
+        """What a bill takes of its orders is not there for the next one."""
+        orders = orders_of(self, reading, vendor).known
+        if not orders:
+            return
+        found = shares(Facts(
+            reading=reading, order=orders[0], further_orders=orders[1:],
+            pairs=pair_with_orders(reading.lines, orders),
+        ))  # fmt: skip
+        for order in orders:
+            share = found.of[order.number] if found is not None else None
+            if share is not None and share.currency == order.invoiced.currency:
+                sign = -share if reading.kind is Kind.CREDIT_NOTE else share
+                self.placed[order.number] = replace(order, invoiced=order.invoiced + sign)
 
     def preceding(self, reading: Reading, vendor: VendorRecord) -> Sequence[PrecedingBill]:
         """See the port."""
@@ -255,9 +271,11 @@ class World(MemoryKnown):
         return [bill for key, bill in self.bills.items()
                 if key.startswith(f"{family} ") and bill.total == total]  # fmt: skip
 
-    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
+    def orders(
+        self, stated: Collection[str], vendor: VendorRecord | None
+    ) -> Mapping[str, OrderRecord]:
         """See the port."""
-        return self.orders.get(stated)
+        return {order_key(each): self.placed[each] for each in stated if each in self.placed}
 
     def exchange(self, currency: str, into: str, day: date) -> ExchangeRate | None:
         """See the port."""

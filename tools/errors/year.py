@@ -178,12 +178,12 @@ def on_order(world: World, draft: Draft, *, room: str = "1") -> OrderRecord:
     net = draft.values["net_total"]
     charges = sum((row["amount"].amount for row in draft.charges), Decimal(0))
     order = OrderRecord(
-        number=f"PO-{len(world.orders) + 1:05}", vendor=draft.seller.record.code,
+        number=f"PO-{len(world.placed) + 1:05}", vendor=draft.seller.record.code,
         net_total=Money(amount=(net.amount - charges) * Decimal(room), currency=net.currency),
         invoiced=Money(amount=Decimal(0), currency=net.currency),
         entity=draft.seller.entity.code, lines=ordered(draft, Decimal(room)),
     )  # fmt: skip
-    world.orders[order.number] = order
+    world.placed[order.number] = order
     draft.values["order_number"] = order.number
     return order
 

@@ -26,6 +26,12 @@ def document() -> None:
     """Documents: look, hand in, correct, follow their story."""
 
 
+def _shortly(numbers: tuple[str, ...]) -> str:
+    """The first of them, and how many there are besides."""
+    more = f" +{len(numbers) - 1}" if len(numbers) > 1 else ""
+    return f"{numbers[0]}{more}" if numbers else ""
+
+
 def _rows(documents: list[Document]) -> Any:
     for each in documents:
         total = f"{each.gross_total:,} {each.currency}" if each.gross_total is not None else ""
@@ -38,7 +44,7 @@ def _rows(documents: list[Document]) -> Any:
             each.number or f"({each.file_name})",
             each.raw["vendor_name"] or each.seller_name,
             total,
-            each.order,
+            _shortly(each.orders),
             waits if each.state == "at_desk" else booked or waits,
         )
 
@@ -129,7 +135,7 @@ def document_show(session: Session, number: int, as_json: bool) -> None:
             ("pipeline", f"{found.pipeline}, version {found.pipeline_version}"),
             ("entity", raw["entity"]),
             ("vendor", f"{found.vendor} {raw['vendor_name']}" if found.vendor else ""),
-            ("order", found.order),
+            ("orders" if len(found.orders) > 1 else "order", ", ".join(found.orders)),
             ("received", moment(raw["received_at"])),
             ("booked as", posting.number if posting else ""),
             ("in the ledger", posting.link if posting else ""),

@@ -150,9 +150,9 @@ class Documents:
         answer: dict[str, Any] = self._transport.send("GET", path).json()
         return answer
 
-    def order(self, document_id: int) -> dict[str, Any]:
-        """Its `order`, and in `pairs` the order's line for each of its lines."""
-        path = f"/documents/{document_id}/order"
+    def orders(self, document_id: int) -> dict[str, Any]:
+        """The `orders` that it names, and in `pairs` for each of its lines the order's line."""
+        path = f"/documents/{document_id}/orders"
         answer: dict[str, Any] = self._transport.send("GET", path).json()
         return answer
 

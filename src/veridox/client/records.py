@@ -40,7 +40,8 @@ class Posting:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Document:
-    """A document. `reading` is there when it was fetched alone, not from a list."""
+    """A document. `order` is the first of its `orders`, all that it names and that are known;
+    `reading` is there when it was fetched alone, not from a list."""
 
     id: int
     version: int
@@ -50,6 +51,7 @@ class Document:
     seller_name: str
     vendor: str | None
     order: str | None
+    orders: tuple[str, ...]
     currency: str
     gross_total: Decimal | None
     queue: str
@@ -109,6 +111,7 @@ def document_of(data: Raw) -> Document:
         seller_name=data["seller_name"],
         vendor=data["vendor"],
         order=data["order"],
+        orders=tuple(data["orders"]),
         currency=data["currency"],
         gross_total=Decimal(total) if total is not None else None,
         queue=data["queue"],

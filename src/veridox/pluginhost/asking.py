@@ -74,6 +74,7 @@ def _document(case: Case) -> dict[str, Any]:
         "vendor": facts.vendor.code if facts.vendor else "",
         "entity": facts.entity.code if facts.entity else "",
         "order": facts.order.number if facts.order else "",
+        "orders": [order.number for order in facts.orders],
         "names": {
             name: value if isinstance(value, str) else shown_value(value)
             for name, value in names.items()

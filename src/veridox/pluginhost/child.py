@@ -94,7 +94,7 @@ def check(loaded: Loaded, header: dict[str, Any]) -> Answer:
 
     document = Document(
         reading=reading_of(header["reading"]), vendor=header["vendor"], entity=header["entity"],
-        order=header["order"], names=header["names"],
+        order=header["order"], orders=tuple(header["orders"]), names=header["names"],
     )  # fmt: skip
     rows = []
     for each in loaded.object("check", header["name"])(document):

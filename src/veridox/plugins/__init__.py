@@ -48,7 +48,9 @@ class Document:
 
     Attributes:
         reading: header fields, lines, tax lines, with evidence.
-        vendor, entity, order: codes of the master data; empty when not known.
+        vendor, entity, order: codes of the master data; empty when not known. Of several orders
+            the first.
+        orders: numbers of all orders that it names and that are known.
         names: every name of the language that has a value, as a condition shows it.
     """
 
@@ -56,6 +58,7 @@ class Document:
     vendor: str = ""
     entity: str = ""
     order: str = ""
+    orders: tuple[str, ...] = ()
     names: Mapping[str, str] = field(default_factory=dict)
 
 

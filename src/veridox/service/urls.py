@@ -49,7 +49,7 @@ urlpatterns = [
     path(V1 + "documents/<int:pk>/history", documents.DocumentHistory.as_view()),
     path(V1 + "documents/<int:pk>/pages/<int:page>", documents.DocumentPage.as_view()),
     path(V1 + "documents/<int:pk>/pages/<int:page>/words", documents.DocumentWords.as_view()),
-    path(V1 + "documents/<int:pk>/order", documents.DocumentOrder.as_view()),
+    path(V1 + "documents/<int:pk>/orders", documents.DocumentOrders.as_view()),
     path(V1 + "documents/<int:pk>/parties", documents.DocumentParties.as_view()),
     path(V1 + "documents/<int:pk>/restore", documents.DocumentRestore.as_view()),
     path(V1 + "documents/<int:pk>/post", desk.DocumentPost.as_view()),

@@ -1,6 +1,6 @@
 """Findings that point at a value's place."""
 
-from typing import TypedDict, Unpack
+from typing import Required, TypedDict, Unpack
 
 from veridox.core.findings import Finding, Weight
 from veridox.core.reading import Field, Reading
@@ -17,6 +17,13 @@ class Details(TypedDict, total=False):
     hint: str | None
     letter: str
     about: str
+
+
+class CodedDetails(Details):
+    """The same with what it says, and the code of it."""
+
+    code: Required[str]
+    message: Required[str]
 
 
 def at_field(

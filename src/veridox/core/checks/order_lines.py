@@ -9,9 +9,10 @@ from veridox.core.checks.figures import prices_include_tax, signed
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import ITEMS, ORDERS, Code, Finding, Weight
+from veridox.core.findings.wording import listed
 from veridox.core.locales.labels import lexicon, normalise
 from veridox.core.locales.units import beside
-from veridox.core.matching import OrderLineRecord, packed
+from veridox.core.matching import OrderLineRecord, OrderRecord, packed
 from veridox.core.money import Money, minor_unit, round_half_up
 from veridox.core.reading import Kind, Row
 from veridox.core.reading.reading import cell_money, cell_number, cell_text
@@ -27,16 +28,22 @@ class Billed:
     Attributes:
         at: its number on the bill, from 1.
         row: its cells.
-        line: of the order.
+        order, line: what it speaks of.
         amount: what is asked for it, without tax.
         quantity: in the order's unit; None where not stated, or in a unit that nothing is known of.
     """
 
     at: int
     row: Row
+    order: OrderRecord
     line: OrderLineRecord
     amount: Money
     quantity: Decimal | None
+
+    @property
+    def named(self) -> str:
+        """The line of the order in a sentence."""
+        return f"line {self.line.position} of order {self.order.number}"
 
     @property
     def price(self) -> Decimal | None:
@@ -49,36 +56,50 @@ class Billed:
         return self.quantity is None and cell_number(self.row, "quantity") is not None
 
 
-def lines_fit(facts: Facts) -> bool:
-    """Whether lines can be compared at all: a bill on an order of this vendor, in its currency."""
-    order, reading = facts.order, facts.reading
+def lines_fit(facts: Facts, order: OrderRecord) -> bool:
+    """Whether lines can be compared with an order's at all: one of this vendor, in the bill's
+    currency, known line by line."""
+    vendor, currency = facts.vendor, facts.reading.currency
     return (
-        order is not None
-        and bool(order.lines)
-        and bool(reading.lines)
-        and reading.kind is not Kind.CREDIT_NOTE
-        and reading.currency == order.net_total.currency
-        and (facts.vendor is None or facts.vendor.code == order.vendor)
+        bool(order.lines)
+        and facts.reading.kind is not Kind.CREDIT_NOTE
+        and currency == order.net_total.currency
+        and (vendor is None or order.vendor == vendor.code)
+    )
+
+
+def all_lines_fit(facts: Facts) -> bool:
+    """Whether lines can be compared with every order that is named, so that a line of none of
+    them was not ordered."""
+    orders = facts.orders
+    return (
+        bool(orders)
+        and not facts.unknown_orders
+        and all(lines_fit(facts, order) for order in orders)
     )
 
 
 def billed_lines(facts: Facts) -> list[Billed]:
-    """Lines of the bill that have a line on the order."""
-    if facts.order is None:
-        return []
-    ordered = {line.position: line for line in facts.order.lines}
+    """Lines of the bill that have a line on an order."""
     found, with_tax = [], prices_include_tax(facts.reading)
-    for at, (row, position) in enumerate(zip(facts.reading.lines, facts.pairs, strict=False), 1):
-        amount, line = cell_money(row, "amount"), ordered.get(position or 0)
-        if line is None or amount is None:
+    for at, (row, pair) in enumerate(zip(facts.reading.lines, facts.pairs, strict=False), 1):
+        amount = cell_money(row, "amount")
+        if pair is None or amount is None:
             continue
         if with_tax:
-            amount = _without_tax(facts, row, amount)
-        found.append(Billed(at=at, row=row, line=line, amount=amount, quantity=_in(row, line)))
+            amount = amount_without_tax(facts, row, amount)
+        found.append(Billed(at=at, row=row, order=pair.order, line=pair.line, amount=amount,
+                            quantity=_in(row, pair.line)))  # fmt: skip
     return found
 
 
-def _without_tax(facts: Facts, row: Row, amount: Money) -> Money:
+def compared_lines(facts: Facts) -> list[Billed]:
+    """Those of orders with which lines can be compared."""
+    fitting = {each.number for each in facts.orders if lines_fit(facts, each)}
+    return [each for each in billed_lines(facts) if each.order.number in fitting]
+
+
+def amount_without_tax(facts: Facts, row: Row, amount: Money) -> Money:
     """Of a line whose price includes tax: at its own rate, else as the totals are to each other."""
     rate = cell_number(row, "tax_rate")
     net, gross = facts.reading.money("net_total"), facts.reading.money("gross_total")
@@ -118,20 +139,25 @@ def taken(facts: Facts) -> list[tuple[Billed, Decimal | None]]:
     return found
 
 
-def by_order_line(billed: Iterable[Billed]) -> dict[int, list[Billed]]:
-    """Lines of a bill by the position of the order's line that they speak of."""
-    found: dict[int, list[Billed]] = {}
+def by_order_line(billed: Iterable[Billed]) -> list[list[Billed]]:
+    """Lines of a bill, those of one order's line together."""
+    found: dict[tuple[str, int], list[Billed]] = {}
     for each in billed:
-        found.setdefault(each.line.position, []).append(each)
-    return found
+        found.setdefault((each.order.number, each.line.position), []).append(each)
+    return list(found.values())
+
+
+def called_orders(orders: Iterable[OrderRecord]) -> str:
+    """Orders in a sentence: `order PO-1`, `order PO-1 or PO-2`."""
+    return f"order {listed([each.number for each in orders], 'or')}"
 
 
 def not_ordered(facts: Facts) -> list[tuple[int, Row, Money]]:
-    """Lines that ask for money and have no line on the order."""
+    """Lines that ask for money and have no line on an order."""
     found = []
-    for at, (row, position) in enumerate(zip(facts.reading.lines, facts.pairs, strict=False), 1):
+    for at, (row, pair) in enumerate(zip(facts.reading.lines, facts.pairs, strict=False), 1):
         amount = cell_money(row, "amount")
-        if position is None and amount is not None and amount.amount:
+        if pair is None and amount is not None and amount.amount:
             found.append((at, row, amount))
     return found
 
@@ -152,7 +178,7 @@ def called(row: Row) -> str:
 
 @check(
     place=191,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.extra_line": Code(
             title="A line is not on the order",
@@ -168,26 +194,27 @@ def lines_ordered(facts: Facts) -> Iterator[Finding]:
 
     Needs what the order has line by line: one that is known by its total alone says nothing.
     """
-    if not lines_fit(facts) or facts.order is None:
+    if not all_lines_fit(facts):
         return
+    orders = called_orders(facts.orders)
     for at, row, amount in not_ordered(facts):
         if amount.amount < 0 or is_freight(row):
             continue  # a rebate is welcome; freight has a limit of its own
-        message = f"Line {at}{called(row)} over {amount} is not on order {facts.order.number}."
+        message = f"Line {at}{called(row)} over {amount} is not on {orders}."
         yield at_cell(
             row["amount"],
             f"lines[{at}].amount",
             code="order.extra_line",
             message=message,
             found=amount.plain(),
-            about=f"order {facts.order.number}",
+            about=orders,
             letter=message,
         )
 
 
 @check(
     place=192,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.price": Code(
             title="Another price than ordered",
@@ -209,21 +236,19 @@ def lines_ordered(facts: Facts) -> Iterator[Finding]:
 def prices_agreed(facts: Facts) -> Iterator[Finding]:
     """`order.price`: for one of the order's unit, within percent and amount, the narrower of both;
     a lower price is a note. `order.unit` where units cannot be compared."""
-    if not lines_fit(facts) or facts.order is None:
-        return
-    for billed in billed_lines(facts):
+    for billed in compared_lines(facts):
         if billed.unit_differs:
-            yield _other_unit(facts.order.number, billed)
+            yield _other_unit(billed)
         elif billed.price is not None and not billed.line.by_amount:
             yield from _price(facts, billed)
 
 
-def _other_unit(order: str, billed: Billed) -> Finding:
+def _other_unit(billed: Billed) -> Finding:
     unit = cell_text(billed.row, "unit") or "no unit"
     ordered = billed.line.unit or "no unit"
     message = (
         f"Line {billed.at}{called(billed.row)} is billed by the {unit}, ordered by the {ordered} "
-        f"(line {billed.line.position} of order {order})."
+        f"({billed.named})."
     )
     return at_cell(
         billed.row.get("unit"),
@@ -232,13 +257,12 @@ def _other_unit(order: str, billed: Billed) -> Finding:
         message=message,
         expected=billed.line.unit,
         found=unit,
-        about=f"line {billed.line.position} of order {order}",
+        about=billed.named,
         letter=message,
     )
 
 
 def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
-    assert facts.order is not None  # noqa: S101 - the caller has looked
     price, ordered = billed.price, billed.line.unit_price
     assert price is not None  # noqa: S101 - the caller has looked
     within = facts.settings.order_total
@@ -252,12 +276,12 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
     if abs(price - ordered) <= share or ordered < price <= limit + share:
         return
     shown = price.quantize(Decimal("0.0001")).normalize()
-    currency, named = billed.amount.currency, f"line {billed.line.position} of order"
+    currency = billed.amount.currency
     dearer = price > ordered
     limits = f" (limit {plain_price(limit)})" if dearer else ""
     message = (
         f"Line {billed.at}{called(billed.row)} costs {plain_price(shown)} {currency} each; "
-        f"ordered were {plain_price(ordered)} {currency}{limits}, {named} {facts.order.number}."
+        f"ordered were {plain_price(ordered)} {currency}{limits}, {billed.named}."
     )
     yield at_cell(
         billed.row.get("unit_price") or billed.row["amount"],
@@ -269,7 +293,7 @@ def _price(facts: Facts, billed: Billed) -> Iterator[Finding]:
         expected=plain_price(limit if dearer else ordered),
         found=plain_price(shown),
         difference=signed((shown - ordered).normalize()),
-        about=f"{named} {facts.order.number}",
+        about=billed.named,
         letter=f"Line {billed.at}{called(billed.row)} costs {plain_price(shown)} {currency} each; "
         f"we ordered it at {plain_price(ordered)} {currency}." if dearer else "",
     )  # fmt: skip
@@ -289,7 +313,7 @@ def quantity_text(number: Decimal) -> str:
 
 @check(
     place=193,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.quantity": Code(
             title="More is billed of a line than was ordered",
@@ -305,9 +329,7 @@ def quantities_ordered(facts: Facts) -> Iterator[Finding]:
 
     What was ordered as one thing for a sum is compared by amount.
     """
-    if not lines_fit(facts) or facts.order is None:
-        return
-    for lines in by_order_line(billed_lines(facts)).values():
+    for lines in by_order_line(compared_lines(facts)):
         if lines[0].line.by_amount or any(each.quantity is None for each in lines):
             yield from _amount(facts, lines)
         else:
@@ -324,7 +346,7 @@ def _count(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
     figures = {"now": quantity_text(now), "before": quantity_text(line.invoiced), "unit": unit,
                "ordered": quantity_text(line.quantity), "limit": quantity_text(limit),
                "over": quantity_text(line.invoiced + now - line.quantity)}  # fmt: skip
-    yield _too_much(facts, lines, figures, bool(line.invoiced))
+    yield _too_much(lines, figures, bool(line.invoiced))
 
 
 def _amount(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
@@ -342,7 +364,7 @@ def _amount(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
             ("limit", limit), ("over", round_half_up(line.billed + now - ordered, currency)),
         )
     }  # fmt: skip
-    yield _too_much(facts, lines, {**figures, "unit": f" {currency}"}, bool(line.billed))
+    yield _too_much(lines, {**figures, "unit": f" {currency}"}, bool(line.billed))
 
 
 def bills_so_much(lines: Sequence[Billed], now: str, before: str) -> str:
@@ -354,14 +376,11 @@ def bills_so_much(lines: Sequence[Billed], now: str, before: str) -> str:
     return f"{one}{called(lines[0].row)} {verb} {now}{earlier}"
 
 
-def _too_much(
-    facts: Facts, lines: list[Billed], figures: Mapping[str, str], before: bool
-) -> Finding:
-    assert facts.order is not None  # noqa: S101 - the caller has looked
-    first, order = lines[0], facts.order.number
+def _too_much(lines: list[Billed], figures: Mapping[str, str], before: bool) -> Finding:
+    first = lines[0]
     said = (
         bills_so_much(lines, f"{figures['now']}{figures['unit']}", figures["before"] * before)
-        + f"; line {first.line.position} of order {order} is for {figures['ordered']}"
+        + f"; {first.named} is for {figures['ordered']}"
         f"{figures['unit']}, {figures['over']} too many"
     )
     return at_cell(
@@ -373,6 +392,6 @@ def _too_much(
         expected=figures["limit"].replace(",", ""),
         found=figures["now"].replace(",", ""),
         difference=f"+{figures['over'].replace(',', '')}",
-        about=f"line {first.line.position} of order {order}",
+        about=first.named,
         letter=f"{said}.",
     )

@@ -1,17 +1,20 @@
 """Does the order exist, is it this vendor's, and is there enough left on it?"""
 
 from collections.abc import Iterator
+from datetime import date
 from decimal import Decimal
+from typing import Unpack
 
-from veridox.core.checks.evidence import Details, at_field
-from veridox.core.checks.order_lines import is_freight, lines_fit, not_ordered
+from veridox.core.checks.evidence import CodedDetails, Details, at_cell, at_field
+from veridox.core.checks.shares import charges_beside, shares
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts, OrderTolerance
 from veridox.core.findings import ENTITIES, ORDERS, VENDORS, Code, Finding, Weight
-from veridox.core.findings.wording import counted
-from veridox.core.matching import OrderRecord, Raised
-from veridox.core.money import Money, round_half_up, total
+from veridox.core.findings.wording import counted, listed
+from veridox.core.matching import OrderRecord, Raised, candidates, order_key, order_numbers
+from veridox.core.money import Money, round_half_up
 from veridox.core.reading import Kind
+from veridox.core.reading.reading import cell_text
 
 
 @check(
@@ -19,7 +22,7 @@ from veridox.core.reading import Kind
     needs=(
         "vendor",
         "entity",
-        "order",
+        "orders",
         "near_orders",
     ),
     codes={
@@ -76,9 +79,7 @@ from veridox.core.reading import Kind
 def order_fits(facts: Facts) -> Iterator[Finding]:
     """`order.missing`, `.unknown`, `.vendor`, `.entity`, `.closed`,
     `.not_approved`, `.currency`."""
-    reading = facts.reading
-    stated = reading.text("order_number")
-    if stated is None:
+    if not facts.orders and not order_numbers(facts.reading, surely=True):
         if facts.vendor is not None and facts.vendor.needs_order:
             yield Finding(
                 code="order.missing",
@@ -89,47 +90,70 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
                 letter="It names no order number of ours.",
             )
         return
-    order = facts.order
-    if order is None:
-        yield at_field(
-            reading,
-            "order_number",
+    for number in facts.unknown_orders:
+        yield _at_number(
+            facts,
+            number,
             code="order.unknown",
-            message=f"Order {stated} is not known.",
-            found=stated,
+            message=f"Order {number} is not known.",
+            found=number,
             hint=_meant(facts),
-            letter=f"It names order {stated}, which we do not have.",
+            letter=f"It names order {number}, which we do not have.",
         )
-        return
-    if facts.vendor is not None and order.vendor != facts.vendor.code:
-        yield at_field(
-            reading,
-            "order_number",
+    for order in facts.orders:
+        yield from _fits(facts, order)
+
+
+def _fits(facts: Facts, order: OrderRecord) -> Iterator[Finding]:
+    vendor, entity, currency = facts.vendor, facts.entity, facts.reading.currency
+    if vendor is not None and order.vendor != vendor.code:
+        yield _at_number(
+            facts,
+            order.number,
             code="order.vendor",
             message=f"Order {order.number} was placed with {order.vendor}, "
-            f"not with {facts.vendor.name} ({facts.vendor.code}).",
+            f"not with {vendor.name} ({vendor.code}).",
             expected=order.vendor,
-            found=facts.vendor.code,
+            found=vendor.code,
             hint=_meant(facts),
             letter=f"It names order {order.number}, which we did not place with you.",
         )
-    if facts.entity is not None and order.entity and order.entity != facts.entity.code:
-        yield at_field(
-            reading,
-            "order_number",
+    if entity is not None and order.entity and order.entity != entity.code:
+        yield _at_number(
+            facts,
+            order.number,
             code="order.entity",
             message=f"Order {order.number} was placed by {order.entity}; "
-            f"{facts.entity.name} ({facts.entity.code}) is billed.",
+            f"{entity.name} ({entity.code}) is billed.",
             also=("buyer.name", "buyer.tax_id"),
             expected=order.entity,
-            found=facts.entity.code,
-            letter=f"It is made out to {facts.entity.name}, but order {order.number} was placed "
+            found=entity.code,
+            letter=f"It is made out to {entity.name}, but order {order.number} was placed "
             "by another of our companies.",
         )
-    if order.gone:
+    yield from _open(facts, order)
+    if currency and currency != order.net_total.currency:
         yield at_field(
-            reading,
-            "order_number",
+            facts.reading,
+            "currency",
+            code="order.currency",
+            message=f"The order is in {order.net_total.currency}, the invoice in {currency}."
+            if not facts.further_orders
+            else f"Order {order.number} is in {order.net_total.currency}, the invoice in "
+            f"{currency}.",
+            letter=f"Order {order.number} is in {order.net_total.currency}, "
+            f"the invoice in {currency}.",
+            expected=order.net_total.currency,
+            found=currency,
+            about=_one_of(facts, order.number),
+        )
+
+
+def _open(facts: Facts, order: OrderRecord) -> Iterator[Finding]:
+    if order.gone:
+        yield _at_number(
+            facts,
+            order.number,
             code="order.closed",
             message=f"Order {order.number} is not in the finance system any more.",
             found=order.number,
@@ -137,34 +161,41 @@ def order_fits(facts: Facts) -> Iterator[Finding]:
             letter=f"Order {order.number}, which it names, was cancelled.",
         )
     elif order.closed:
-        yield at_field(
-            reading,
-            "order_number",
+        yield _at_number(
+            facts,
+            order.number,
             code="order.closed",
             message=f"Order {order.number} is closed.",
             found=order.number,
             letter=f"Order {order.number}, which it names, was completed before.",
         )
     elif not order.approved:
-        yield at_field(
-            reading,
-            "order_number",
+        yield _at_number(
+            facts,
+            order.number,
             code="order.not_approved",
             message=f"Order {order.number} is not approved yet.",
             found=order.number,
         )
-    if reading.currency and reading.currency != order.net_total.currency:
-        yield at_field(
-            reading,
-            "currency",
-            code="order.currency",
-            message=f"The order is in {order.net_total.currency}, "
-            f"the invoice in {reading.currency}.",
-            letter=f"Order {order.number} is in {order.net_total.currency}, "
-            f"the invoice in {reading.currency}.",
-            expected=order.net_total.currency,
-            found=reading.currency,
-        )
+
+
+def _one_of(facts: Facts, number: str) -> str:
+    """Which of several orders a finding is about; of one it is said by the bill's own number."""
+    several = len(facts.orders) + len(facts.unknown_orders) > 1
+    return f"order {number}" if several else ""
+
+
+def _at_number(facts: Facts, number: str, **details: Unpack[CodedDetails]) -> Finding:
+    """A finding where the number of an order is stated: at the head, or at the first such line."""
+    key = order_key(number)
+    details["about"] = _one_of(facts, number)
+    head = facts.reading.text("order_number")
+    for at, row in enumerate(facts.reading.lines, 1):
+        said = order_key(cell_text(row, "order_number") or "")
+        in_head = head is not None and key in map(order_key, candidates(head))
+        if said and said == key and not in_head:
+            return at_cell(row["order_number"], f"lines[{at}].order_number", **details)
+    return at_field(facts.reading, "order_number", **details)
 
 
 def _meant(facts: Facts) -> str | None:
@@ -178,7 +209,7 @@ def _meant(facts: Facts) -> str | None:
 
 @check(
     place=185,
-    needs=("order",),
+    needs=("orders",),
     codes={
         "order.raised_afterwards": Code(
             title="The order was raised after the bill",
@@ -197,13 +228,15 @@ def _meant(facts: Facts) -> str | None:
 )
 def order_came_first(facts: Facts) -> Iterator[Finding]:
     """`order.raised_afterwards`, `order.same_day`: the order's day against the issue date."""
-    order, issued = facts.order, facts.issued
-    if order is None or order.ordered_on is None or issued is None:
+    if facts.reading.kind is Kind.CREDIT_NOTE or facts.issued is None:
         return
-    if facts.reading.kind is Kind.CREDIT_NOTE or facts.raised not in (
-        Raised.AFTERWARDS, Raised.SAME_DAY,
-    ):  # fmt: skip
-        return
+    for order in facts.orders:
+        if facts.raised_on(order) in (Raised.AFTERWARDS, Raised.SAME_DAY):
+            yield _raised(facts, order, facts.issued)
+
+
+def _raised(facts: Facts, order: OrderRecord, issued: date) -> Finding:
+    assert order.ordered_on is not None  # noqa: S101 - the caller has looked
     days = (order.ordered_on - issued).days
     details: Details = {
         "also": ("order_number",),
@@ -215,18 +248,17 @@ def order_came_first(facts: Facts) -> Iterator[Finding]:
     if days:
         details |= {"weight": Weight.WARN, "difference": f"+{days}"}
         after = f"{said}, {counted(days, 'day')} after the bill of {issued}."
-        yield at_field(
+        return at_field(
             reading, "issue_date", code="order.raised_afterwards", message=after, **details
         )
-    else:
-        details |= {"weight": Weight.NOTE}
-        same = f"{said}, as the bill is."
-        yield at_field(reading, "issue_date", code="order.same_day", message=same, **details)
+    details |= {"weight": Weight.NOTE}
+    same = f"{said}, as the bill is."
+    return at_field(reading, "issue_date", code="order.same_day", message=same, **details)
 
 
 @check(
     place=190,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.total": Code(
             title="More is invoiced than was ordered",
@@ -243,20 +275,22 @@ def order_total(facts: Facts) -> Iterator[Finding]:
     Freight and other charges are no part of the order, neither of this bill nor of
     earlier ones; they have a limit of their own (`order.charges`).
     """
-    order, net = facts.order, facts.reading.money("net_total")
-    if order is None or net is None or facts.reading.kind is Kind.CREDIT_NOTE:
-        return
-    if net.currency != order.net_total.currency:
-        return
-    charges = _beside(facts)
-    if charges is not None and charges.currency == net.currency:
-        net = net - charges
+    found = shares(facts) if facts.reading.kind is not Kind.CREDIT_NOTE else None
+    for order in facts.orders:
+        share = found.of[order.number] if found is not None else None
+        if share is not None and share.currency == order.net_total.currency:
+            yield from _over(facts, order, share)
+
+
+def _over(facts: Facts, order: OrderRecord, net: Money) -> Iterator[Finding]:
     limit = order_limit(order, facts.settings.order_total)
     together = order.invoiced + net
     if together <= limit:
         return
     over = together - order.net_total
     before = f" with {order.invoiced} billed before" if order.invoiced.amount else ""
+    if facts.further_orders:
+        before = f" on it{before}"
     yield at_field(
         facts.reading,
         "net_total",
@@ -267,6 +301,7 @@ def order_total(facts: Facts) -> Iterator[Finding]:
         expected=limit.plain(),
         found=together.plain(),
         difference=f"{over.amount:+f}",
+        about=_one_of(facts, order.number),
         letter=f"Order {order.number} is for {order.net_total} net; this invoice bills {net}"
         f"{before}, which makes {together}, {over} more than was ordered.",
     )
@@ -274,7 +309,7 @@ def order_total(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=200,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.charges": Code(
             title="Freight and other charges exceed their limit",
@@ -286,37 +321,33 @@ def order_total(facts: Facts) -> Iterator[Finding]:
     },
 )
 def order_charges(facts: Facts) -> Iterator[Finding]:
-    """`order.charges`: freight and the like stay within their own limit."""
-    order, charges = facts.order, _beside(facts)
-    if order is None or charges is None or charges.currency != order.net_total.currency:
+    """`order.charges`: freight and the like stay within their own limit, once for each order of
+    which something is billed."""
+    charges, found = charges_beside(facts), shares(facts)
+    billed = [each for each in facts.orders if found is None or found.of[each.number].amount]
+    if charges is None or not billed or any(
+        each.net_total.currency != charges.currency for each in billed
+    ):  # fmt: skip
         return
-    limit = Money(amount=facts.settings.order_total.charges, currency=charges.currency)
+    limit = Money(
+        amount=facts.settings.order_total.charges * len(billed), currency=charges.currency
+    )
     if charges <= limit:
         return
+    numbers = listed([each.number for each in billed])
+    named = f"order {numbers}" if len(billed) == 1 else f"orders {numbers}"
+    do = "does" if len(billed) == 1 else "do"
     yield at_field(
         facts.reading,
         "charges",
         code="order.charges",
-        message=f"Charges of {charges} are billed on top of order {order.number}; "
-        f"{limit} are accepted.",
+        message=f"Charges of {charges} are billed on top of {named}; {limit} are accepted.",
         expected=limit.rounded().plain(),
         found=charges.plain(),
-        about=f"order {order.number}",
+        about=named,
         difference=f"{(charges - limit).amount:+f}",
-        letter=f"Charges of {charges} are billed that order {order.number} does not name.",
+        letter=f"Charges of {charges} are billed that {named} {do} not name.",
     )
-
-
-def _beside(facts: Facts) -> Money | None:
-    """Charges, and lines of freight that are not on the order."""
-    stated = facts.reading.money("charges")
-    if not lines_fit(facts):
-        return stated
-    lines = [amount for _, row, amount in not_ordered(facts) if is_freight(row)]
-    if not lines:
-        return stated
-    together = total(lines, lines[0].currency)
-    return together + stated if stated is not None else together
 
 
 def order_limit(order: OrderRecord, tolerance: OrderTolerance) -> Money:

@@ -7,10 +7,9 @@ from decimal import Decimal
 from veridox.core.checks.evidence import at_cell
 from veridox.core.checks.order_lines import (
     Billed,
-    billed_lines,
     bills_so_much,
     by_order_line,
-    lines_fit,
+    compared_lines,
     quantity_text,
 )
 from veridox.core.checks.table import check
@@ -34,7 +33,7 @@ def needs_receipt(line: OrderLineRecord, match: Match) -> bool:
 
 @check(
     place=194,
-    needs=("vendor", "order", "pairs"),
+    needs=("vendor", "orders", "pairs"),
     codes={
         "order.not_received": Code(
             title="More is billed than was received",
@@ -52,9 +51,7 @@ def goods_received(facts: Facts) -> Iterator[Finding]:
 
     What was ordered as one thing for a sum is compared by amount.
     """
-    if not lines_fit(facts) or facts.order is None:
-        return
-    for lines in by_order_line(billed_lines(facts)).values():
+    for lines in by_order_line(compared_lines(facts)):
         line = lines[0].line
         if not needs_receipt(line, facts.settings.match):
             continue
@@ -63,7 +60,7 @@ def goods_received(facts: Facts) -> Iterator[Finding]:
         else:
             found = _by_count(facts, lines)
         if found is not None:
-            yield _finding(facts, lines, found)
+            yield _finding(lines, found)
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -121,22 +118,21 @@ def _by_amount(facts: Facts, lines: list[Billed]) -> _Short | None:
     )
 
 
-def _finding(facts: Facts, lines: list[Billed], short: _Short) -> Finding:
-    assert facts.order is not None  # noqa: S101 - the caller has looked
+def _finding(lines: list[Billed], short: _Short) -> Finding:
     first, line = lines[0], lines[0].line
     billed = bills_so_much(lines, short.now, short.before)
     return at_cell(
         first.row.get("quantity") or first.row["amount"],
         f"lines[{first.at}].quantity",
         code="order.not_received",
-        message=f"{billed}; {_came(line, short)} line {line.position} of order "
-        f"{facts.order.number}, {short.missing} {'is' if short.missing_one else 'are'} not there.",
+        message=f"{billed}; {_came(line, short)} {first.named}, "
+        f"{short.missing} {'is' if short.missing_one else 'are'} not there.",
         also=tuple(f"lines[{each.at}].amount" for each in lines),
         expected=f"{short.figures[0]:f}",
         found=f"{short.figures[1]:f}",
         difference=f"+{short.figures[2]:f}",
-        about=f"line {line.position} of order {facts.order.number}",
-        letter=f"{billed}; we have received {short.there} of it on order {facts.order.number}.",
+        about=first.named,
+        letter=f"{billed}; we have received {short.there} of it on order {first.order.number}.",
     )
 
 

@@ -116,6 +116,7 @@ price_base   cac:Price/cbc:BaseQuantity
 tax_category cac:Item/cac:ClassifiedTaxCategory/cbc:ID
 tax_rate     cac:Item/cac:ClassifiedTaxCategory/cbc:Percent
 amount       cbc:LineExtensionAmount
+order_number cac:OrderLineReference/cac:OrderReference/cbc:ID
 order_line   cac:OrderLineReference/cbc:LineID
 """),
     taxes="cac:TaxTotal[cbc:TaxAmount/@currencyID=/*/cbc:DocumentCurrencyCode]/cac:TaxSubtotal",
@@ -209,6 +210,7 @@ price_base   ram:SpecifiedLineTradeAgreement/ram:NetPriceProductTradePrice/ram:B
 tax_category {_LS}/ram:ApplicableTradeTax/ram:CategoryCode
 tax_rate     {_LS}/ram:ApplicableTradeTax/ram:RateApplicablePercent
 amount       {_LS}/ram:SpecifiedTradeSettlementLineMonetarySummation/ram:LineTotalAmount
+order_number ram:SpecifiedLineTradeAgreement/ram:BuyerOrderReferencedDocument/ram:IssuerAssignedID
 order_line   ram:SpecifiedLineTradeAgreement/ram:BuyerOrderReferencedDocument/ram:LineID
 """),
     taxes=f"{_S}/ram:ApplicableTradeTax",

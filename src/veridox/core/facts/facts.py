@@ -13,6 +13,7 @@ from veridox.core.findings import Finding, Weight
 from veridox.core.matching import (
     AgreedRate,
     Likeness,
+    OrderedLine,
     OrderProposal,
     OrderRecord,
     Raised,
@@ -20,9 +21,12 @@ from veridox.core.matching import (
     VendorMatch,
     VendorRecord,
     name_key,
+    named_orders,
+    order_key,
+    order_numbers,
     owns,
 )
-from veridox.core.money import Money
+from veridox.core.money import Money, total
 from veridox.core.reading import Kind, Reading
 
 DEFAULT_NEED = ("number", "issue_date", "seller.name", "currency", "gross_total")
@@ -207,13 +211,14 @@ class Facts:
         vendor_contradiction: the same of the seller.
         vendor_chosen: whether a person said which vendor it is.
         near_vendors: candidates with evidence, best first.
-        order: the order named, None when none is named or known.
+        order: the first that it names and we know; None when none is named or known.
+        further_orders: the others that it names.
         near_orders: of this vendor that may be meant, where the one named is none of them.
         agreed: charges of the vendor's rate cards that are in force on the day of the bill; None
             where it has no card at all.
         codes: of the ledger; None where lines are not coded.
         coded_before: lines of the vendor that were posted, with their codes.
-        pairs: for each line the position of its line on the order, None where none fits.
+        pairs: for each line its line on one of the orders, None where none fits.
         alike: bills that came before and may be this one, those with the same number first.
         same_total: bills of this total within ten days, this one among them.
         number_taken: whether another document has the right to post this number.
@@ -241,10 +246,11 @@ class Facts:
     vendor_chosen: bool = False
     near_vendors: tuple[VendorMatch, ...] = ()
     order: OrderRecord | None = None
+    further_orders: tuple[OrderRecord, ...] = ()
     near_orders: tuple[OrderProposal, ...] = ()
     codes: LedgerCodes | None = None
     coded_before: tuple[CodedBefore, ...] = ()
-    pairs: tuple[int | None, ...] = ()
+    pairs: tuple[OrderedLine | None, ...] = ()
     agreed: tuple[AgreedRate, ...] | None = None
     alike: tuple[Likeness, ...] = ()
     same_total: int = 1
@@ -288,18 +294,43 @@ class Facts:
         return worth[target] / worth[source]
 
     @property
-    def raised(self) -> Raised | None:
-        """When the order was raised, seen from the issue date; None where a day is not known, or
-        the order that is named is not."""
-        if self.order is None:
-            named = self.reading.text("order_number") is not None
-            return None if named else Raised.NONE
-        if self.order.ordered_on is None or self.issued is None:
+    def orders(self) -> tuple[OrderRecord, ...]:
+        """All orders that it names and we know."""
+        return (self.order, *self.further_orders) if self.order is not None else ()
+
+    @property
+    def ordered(self) -> Money | None:
+        """What was ordered in all, without tax; None of none, and of several currencies."""
+        totals = [order.net_total for order in self.orders]
+        if len({each.currency for each in totals}) != 1:
             return None
-        days = (self.order.ordered_on - self.issued).days
-        if days == 0:
+        return total(totals, totals[0].currency)
+
+    @property
+    def unknown_orders(self) -> tuple[str, ...]:
+        """Numbers that it surely names as orders and that are none, as they are stated."""
+        known = {order_key(order.number): order for order in self.orders}
+        return named_orders(order_numbers(self.reading, surely=True), known).unknown
+
+    @property
+    def raised(self) -> Raised | None:
+        """When the order was raised, seen from the issue date: of several the one that was raised
+        last. None where a day is not known, or an order that is named is not."""
+        if not self.orders and not order_numbers(self.reading, surely=True):
+            return Raised.NONE
+        if self.unknown_orders:
+            return None
+        days = [self.raised_on(order) for order in self.orders]
+        known = [each for each in days if each is not None]
+        return max(known, key=list(Raised).index) if len(known) == len(days) else None
+
+    def raised_on(self, order: OrderRecord) -> Raised | None:
+        """The same of one of its orders."""
+        if order.ordered_on is None or self.issued is None:
+            return None
+        if order.ordered_on == self.issued:
             return Raised.SAME_DAY
-        return Raised.AFTERWARDS if days > 0 else Raised.BEFORE
+        return Raised.AFTERWARDS if order.ordered_on > self.issued else Raised.BEFORE
 
     @property
     def taxed_on(self) -> date | None:

@@ -1,6 +1,6 @@
 """Gather the facts about a document by asking for them, whoever answers."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Protocol
@@ -25,13 +25,18 @@ from veridox.core.matching import (
     AgreedRate,
     EarlierDocument,
     Likeness,
+    NamedOrders,
     OrderProposal,
     OrderRecord,
     VendorChoice,
     VendorRecord,
+    candidates,
     choose_vendor,
     likeness,
-    pair_lines,
+    named_orders,
+    order_key,
+    order_numbers,
+    pair_with_orders,
     propose_orders,
 )
 from veridox.core.reading import Kind, Reading
@@ -62,9 +67,11 @@ class Known(Protocol):
         """Our companies that it does not work for."""
         ...
 
-    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
-        """The order of a number as it is stated, with what other documents billed on it; of
-        several in different companies that of this vendor."""
+    def orders(
+        self, stated: Collection[str], vendor: VendorRecord | None
+    ) -> Mapping[str, OrderRecord]:
+        """The orders of numbers as they are stated, by key (`order_key`), each with what other
+        documents billed on it; of several in different companies that of this vendor."""
         ...
 
     def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
@@ -167,8 +174,8 @@ def gather(
     issued = reading.day("issue_date") or arrived
     alike, same_total = _alike(known, reading, vendor, issued)
     taken = known.number_taken(reading, vendor) if vendor else False
-    stated = reading.text("order_number")
-    order = known.order(stated, vendor) if stated else None
+    orders = orders_of(known, reading, vendor).known
+    order = next(iter(orders), None)
     buyer = _buyer(known, reading, order, mail, _holds(chosen, reading, "entity"))
     credited = vendor is not None and reading.kind is Kind.CREDIT_NOTE
     books = buyer.entity.currency if buyer.entity else ""
@@ -185,8 +192,9 @@ def gather(
         vendor_contradiction=seller.contradiction,
         near_vendors=seller.near,
         order=order,
-        near_orders=_near_orders(known, reading, vendor, order, mail.text),
-        pairs=pair_lines(reading.lines, order.lines) if order else (),
+        further_orders=orders[1:],
+        near_orders=_near_orders(known, reading, vendor, orders, mail.text),
+        pairs=pair_with_orders(reading.lines, orders) if orders else (),
         agreed=_agreed(known, vendor, issued),
         codes=known.ledger_codes(buyer.entity.code if buyer.entity else "")
         if settings.coded
@@ -208,6 +216,13 @@ def gather(
     )
 
 
+def orders_of(known: Known, reading: Reading, vendor: VendorRecord | None) -> NamedOrders:
+    """Which orders a bill names, asked for together: whoever answers may lock them in one order."""
+    texts = order_numbers(reading)
+    wanted = dict.fromkeys(each for text in texts for each in candidates(text))
+    return named_orders(texts, known.orders(wanted.keys(), vendor) if wanted else {})
+
+
 def _agreed(
     known: Known, vendor: VendorRecord | None, day: date | None
 ) -> tuple[AgreedRate, ...] | None:
@@ -225,15 +240,24 @@ def _holds(chosen: Mapping[str, Chosen], reading: Reading, what: str) -> str:
 
 
 def _near_orders(
-    known: Known, reading: Reading, vendor: VendorRecord | None, order: OrderRecord | None,
+    known: Known, reading: Reading, vendor: VendorRecord | None, orders: Sequence[OrderRecord],
     text: str,
 ) -> tuple[OrderProposal, ...]:  # fmt: skip
-    """Where the order that is named is none of this vendor's, those that may be meant."""
-    if vendor is None or (order is not None and order.vendor == vendor.code):
+    """Where an order that is named is none of this vendor's, those that may be meant."""
+    if vendor is None:
         return ()
-    if reading.text("order_number") is None and not vendor.needs_order:
+    stated = not_of(reading, orders, vendor)
+    if not stated and (orders or not vendor.needs_order):
         return ()
-    return propose_orders(reading, known.open_orders(vendor), text)
+    named = {(each.entity, each.number) for each in orders}
+    others = [each for each in known.open_orders(vendor) if (each.entity, each.number) not in named]
+    return propose_orders(reading, others, text, stated)
+
+
+def not_of(reading: Reading, orders: Sequence[OrderRecord], vendor: VendorRecord) -> str:
+    """The first number that is named as an order and is none of a vendor's; empty for none."""
+    own = {order_key(each.number): each for each in orders if each.vendor == vendor.code}
+    return next(iter(named_orders(order_numbers(reading, surely=True), own).unknown), "")
 
 
 def _seller(known: Known, reading: Reading, mail: MailFact, code: str) -> VendorChoice:

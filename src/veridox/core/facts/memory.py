@@ -1,6 +1,6 @@
 """Facts in memory: for tests, for trying a pipeline where no service is, for plug-in authors."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -68,12 +68,19 @@ class MemoryKnown:
         """See the port."""
         return self.foreign_entities
 
-    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
+    def orders(
+        self, stated: Collection[str], vendor: VendorRecord | None
+    ) -> Mapping[str, OrderRecord]:
         """See the port."""
-        key = order_key(stated)
-        fitting = [each for each in self.every_order if order_key(each.number) == key]
-        own = [each for each in fitting if vendor is not None and each.vendor == vendor.code]
-        return next(iter((*own, *fitting)), None)
+        wanted = {order_key(each) for each in stated}
+        found: dict[str, OrderRecord] = {}
+        for each in self.every_order:
+            key = order_key(each.number)
+            own = vendor is not None and each.vendor == vendor.code
+            taken = found.get(key)
+            if key in wanted and (taken is None or (own and taken.vendor != each.vendor)):
+                found[key] = each
+        return found
 
     def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
         """See the port."""

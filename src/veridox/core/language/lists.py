@@ -36,13 +36,11 @@ def _without_empty(row: Mapping[str, Literal]) -> Names:
 
 
 def _orders(subject: Subject) -> list[Names]:
-    order = subject.facts.order if subject.facts else None
-    if order is None:
-        return []
-    return [{
-        "number": order.number, "net_total": order.net_total, "invoiced": order.invoiced,
-        "closed": order.closed,
-    }]  # fmt: skip
+    return [
+        {"number": order.number, "net_total": order.net_total, "invoiced": order.invoiced,
+         "closed": order.closed}
+        for order in (subject.facts.orders if subject.facts else ())
+    ]  # fmt: skip
 
 
 LISTS: Final[dict[str, ListRow]] = {

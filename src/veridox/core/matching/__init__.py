@@ -18,7 +18,18 @@ from veridox.core.matching.duplicates import (
 from veridox.core.matching.items import ItemRecord, packed
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
 from veridox.core.matching.lookup import BesideLedger, LedgerRecord, beside_ledger
-from veridox.core.matching.orders import OrderRecord, Raised, order_key
+from veridox.core.matching.orders import (
+    NamedOrders,
+    OrderedLine,
+    OrderRecord,
+    Raised,
+    candidates,
+    named_orders,
+    order_key,
+    order_numbers,
+    order_of_row,
+    pair_with_orders,
+)
 from veridox.core.matching.proposals import OrderProposal, propose_orders
 from veridox.core.matching.records import (
     PUBLIC_DOMAINS,
@@ -57,9 +68,11 @@ __all__ = [
     "ItemRecord",
     "LedgerRecord",
     "Likeness",
+    "NamedOrders",
     "OrderLineRecord",
     "OrderProposal",
     "OrderRecord",
+    "OrderedLine",
     "Raised",
     "SenderFact",
     "Terms",
@@ -72,16 +85,21 @@ __all__ = [
     "audit",
     "beside_ledger",
     "called_like",
+    "candidates",
     "choose_vendor",
     "likeness",
     "misread",
     "name_key",
+    "named_orders",
     "number_bare",
     "number_key",
     "order_key",
+    "order_numbers",
+    "order_of_row",
     "owns",
     "packed",
     "pair_lines",
+    "pair_with_orders",
     "picture_distance",
     "propose_orders",
     "registration",

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final
 from rapidfuzz import fuzz, process
 
 from veridox.core.matching.items import ItemRecord
-from veridox.core.reading import Row
+from veridox.core.reading import Origin, Row
 from veridox.core.reading.reading import cell_number, cell_text
 
 if TYPE_CHECKING:
@@ -22,6 +22,10 @@ ENOUGH: Final = 60.0
 STATED, CODE, WORDING, PRICE, QUANTITY, OTHER_CODE = 130.0, 100.0, 70.0, 25.0, 5.0, -30.0
 """What speaks for a pair: the stated line of the order, the same code, the same words, price and
 quantity; and against it: a code that is stated and is another one."""
+OF_ORDER, OF_OTHER = 30.0, -30.0
+"""Of the order whose number was read at the line, and of others: headings are mistaken at times."""
+SURE: Final = frozenset({Origin.PERSON, Origin.EMBEDDED, Origin.GIVEN})
+"""Who says it as it is, where reading may be mistaken."""
 AGAIN: Final = 6.0
 """What it takes off when an order line has taken another line already: part deliveries happen."""
 FULL: Final = -3.0
@@ -94,8 +98,16 @@ class OrderLineRecord:
         return self.quantity == 1
 
 
-def pair_lines(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> tuple[int | None, ...]:
-    """For each line of a bill the position of its line on the order, None where none fits.
+def pair_lines(
+    lines: Sequence[Row], ordered: Sequence[OrderLineRecord], numbers: Sequence[str] = ()
+) -> tuple[int | None, ...]:
+    """For each line of a bill which of the ordered lines it speaks of, by place; None where none
+    fits.
+
+    Args:
+        lines: of the bill.
+        ordered: of one order, or of all orders that the bill names.
+        numbers: of the order of each ordered line, where there are several.
 
     All are assigned at once, so that the pairs together score highest (minimum cost). An order line
     may take several lines. Takes 10 ms for 100 lines on both sides, under a second for 500.
@@ -105,13 +117,15 @@ def pair_lines(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> tupl
     from scipy.optimize import linear_sum_assignment  # slow to import, and not always needed
 
     scores = _scores(lines, ordered)
+    if numbers:
+        _of_orders(scores, lines, numbers)
     columns = _columns(scores)
     costs = _costs(scores, columns)
     rows, taken = linear_sum_assignment(costs)
     found: list[int | None] = [None] * len(lines)
     for row, column in zip(rows, taken, strict=True):
         if column < len(columns) and scores[row, columns[column][0]] >= ENOUGH:
-            found[row] = ordered[columns[column][0]].position
+            found[row] = columns[column][0]
     return tuple(found)
 
 
@@ -143,6 +157,21 @@ def _scores(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> "NDArra
         if not ours[at] and not code and not stated:
             scores[at, :] = 0
     return scores
+
+
+def _of_orders(scores: "NDArray[np.float64]", lines: Sequence[Row], numbers: Sequence[str]) -> None:
+    """Count in which order a line says it is of."""
+    keys = [_key(number) for number in numbers]
+    for at, row in enumerate(lines):
+        said = row.get("order_number")
+        own = [key.endswith(_key(str(said.value))) for key in keys] if said is not None else []
+        if said is None or not any(own):
+            continue
+        for there, is_own in enumerate(own):
+            if said.origin in SURE and not is_own:
+                scores[at, there] = 0
+            elif scores[at, there] > 0:
+                scores[at, there] += OF_ORDER if is_own else OF_OTHER
 
 
 def _columns(scores: "NDArray[np.float64]") -> list[tuple[int, int]]:

@@ -31,7 +31,7 @@ class OrderProposal:
 
 
 def propose_orders(
-    reading: Reading, orders: Iterable[OrderRecord], text: str = ""
+    reading: Reading, orders: Iterable[OrderRecord], text: str = "", stated: str = ""
 ) -> tuple[OrderProposal, ...]:
     """Orders of a vendor that a bill may be of, likeliest first.
 
@@ -39,20 +39,21 @@ def propose_orders(
         reading: of the bill.
         orders: of its vendor, with what is open of their lines.
         text: words of its pages, in which a number may stand that was taken for something else.
+        stated: the number that it names and that is none of this vendor's; empty for none.
     """
     page = order_key(text)
     found = []
     for order in orders:
         if order.closed or order.gone or order.net_total.currency != reading.currency:
             continue
-        score, reasons = together(_reasons(reading, order, page))
+        score, reasons = together(_reasons(reading, order, page, stated))
         if score >= SHOWN:
             found.append(OrderProposal(order=order, score=score, reasons=reasons))
     return tuple(sorted(found, key=lambda each: (-each.score, each.order.number))[:MOST])
 
 
-def _reasons(reading: Reading, order: OrderRecord, page: str) -> Iterator[Evidence]:
-    stated, key = reading.text("order_number") or "", order_key(order.number)
+def _reasons(reading: Reading, order: OrderRecord, page: str, stated: str) -> Iterator[Evidence]:
+    key = order_key(order.number)
     how = misread(stated, order.number) if stated else ""
     if how:
         yield Evidence(what="number", said=stated, ours=order.number, strength=_MISREAD, note=how)
@@ -76,10 +77,9 @@ def _reasons(reading: Reading, order: OrderRecord, page: str) -> Iterator[Eviden
 
 def _fitting(billed: list[Row], ordered: tuple[OrderLineRecord, ...]) -> int:
     """Lines that are on the order at its price, with so much of them open."""
-    by_position = {line.position: line for line in ordered}
     count = 0
-    for row, position in zip(billed, pair_lines(billed, ordered), strict=True):
-        line = by_position.get(position or 0)
+    for row, at in zip(billed, pair_lines(billed, ordered), strict=True):
+        line = ordered[at] if at is not None else None
         quantity, price = cell_number(row, "quantity"), cell_number(row, "unit_price")
         if line is None or quantity is None or quantity > line.open:
             continue

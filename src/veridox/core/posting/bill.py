@@ -10,6 +10,7 @@ from typing import Any
 
 from veridox.core.coding import CodedLine
 from veridox.core.facts import Facts
+from veridox.core.matching import order_of_row
 from veridox.core.money import Money
 from veridox.core.reading import Kind, Reading, Row
 from veridox.core.reading.reading import cell_money, cell_number, cell_text
@@ -42,6 +43,8 @@ class BillLine:
         amount: without tax (BT-131).
         quantity, unit_price: as printed; None where not stated.
         tax_rate: in percent (BT-152).
+        order_number, order_line: of the master data, where the bill is of several orders; empty
+            else, and where no line of an order is known.
         coding: under what it is booked, in parts that are its amount; empty where it is not coded.
     """
 
@@ -52,6 +55,8 @@ class BillLine:
     quantity: Decimal | None = None
     unit_price: Decimal | None = None
     tax_rate: Decimal | None = None
+    order_number: str = ""
+    order_line: str = ""
     coding: tuple[BillCode, ...] = ()
 
     def to_json(self) -> dict[str, Any]:
@@ -59,7 +64,7 @@ class BillLine:
         found: dict[str, Any] = {
             "description": self.description, "amount": self.amount.plain()
         }  # fmt: skip
-        for name in ("item_code", "unit"):
+        for name in ("item_code", "unit", "order_number", "order_line"):
             if text := getattr(self, name):
                 found[name] = text
         for name in ("quantity", "unit_price", "tax_rate"):
@@ -81,6 +86,8 @@ class BillLine:
             amount=Money.of(data["amount"], currency),
             item_code=data.get("item_code", ""),
             unit=data.get("unit", ""),
+            order_number=data.get("order_number", ""),
+            order_line=data.get("order_line", ""),
             coding=tuple(BillCode.from_json(each, currency) for each in data.get("coding", ())),
             **numbers,
         )
@@ -99,7 +106,7 @@ class Bill:
         number, issue_date, due_date, currency: as read (BT-1, BT-2, BT-9, BT-5).
         posting_date: day on which it enters the books, where that is not the issue date: its
             period is closed. None otherwise.
-        order_number: of the master data, empty for none.
+        order_number: of the master data, empty for none; of several orders the lines say it.
         net_total, tax_total, gross_total, charges, allowances: BT-109, BT-110, BT-112, BT-108,
             BT-107; None where not stated.
         lines: at least one where a net total is stated.
@@ -204,8 +211,10 @@ def bill_of_facts(facts: Facts, coded: Iterable[CodedLine] = ()) -> Bill:
         facts.reading,
         vendor=facts.vendor.code if facts.vendor else "",
         entity=facts.entity.code if facts.entity else "",
-        order_number=facts.order.number if facts.order else "",
+        order_number=facts.order.number if facts.order and not facts.further_orders else "",
     )
+    if facts.further_orders:
+        bill = replace(bill, lines=_of_orders(facts, bill.lines))
     by_line = list(coded)
     if by_line:
         lines = [replace(line, coding=_coding(each))
@@ -213,6 +222,22 @@ def bill_of_facts(facts: Facts, coded: Iterable[CodedLine] = ()) -> Bill:
         bill = replace(bill, lines=tuple(lines))
     moved = facts.posting_day != facts.issued
     return replace(bill, posting_date=facts.posting_day) if moved else bill
+
+
+def _of_orders(facts: Facts, lines: tuple[BillLine, ...]) -> tuple[BillLine, ...]:
+    """Lines with the order, and its line, that each is of."""
+    rows = [at for at, row in enumerate(facts.reading.lines) if cell_money(row, "amount")]
+    if len(rows) != len(lines):
+        return lines  # no table was found
+    found = []
+    for at, line in zip(rows, lines, strict=True):
+        pair = facts.pairs[at] if at < len(facts.pairs) else None
+        if pair is not None:
+            number, place = pair.order.number, str(pair.line.position)
+        else:
+            number, place = order_of_row(facts.reading.lines[at], facts.orders), ""
+        found.append(replace(line, order_number=number, order_line=place))
+    return tuple(found)
 
 
 def _coding(line: CodedLine) -> tuple[BillCode, ...]:

@@ -147,6 +147,7 @@ charge       | money  | BT-141 | Charge
 tax_category | text   | BT-151 | Tax category
 tax_rate     | rate   | BT-152 | Tax rate
 amount       | money  | BT-131 | Amount
+order_number | text   |        | Order number
 order_line   | text   | BT-132 | Line of the order
 """)
 """Cells of a line (BG-25) by name."""

@@ -144,6 +144,7 @@ class DocumentRowSerializer(serializers.ModelSerializer):
     vendor = serializers.CharField(source="vendor.code", allow_null=True, default=None)
     vendor_name = serializers.CharField(source="vendor.name", allow_null=True, default=None)
     order = serializers.CharField(source="order.number", allow_null=True, default=None)
+    orders = serializers.ListField(child=serializers.CharField(), source="order_numbers")
     entity = serializers.CharField(source="entity.code", allow_null=True, default=None)
     pipeline = serializers.CharField(source="pipeline_version.pipeline.name")
     pipeline_version = serializers.IntegerField(source="pipeline_version.number")
@@ -162,7 +163,8 @@ class DocumentRowSerializer(serializers.ModelSerializer):
         model = Document
         fields = [
             "id", "version", "etag", "state", "queue", "reasons", "kind", "number", "issue_date",
-            "position", "seller_name", "vendor", "vendor_name", "order", "entity", "currency",
+            "position", "seller_name", "vendor", "vendor_name", "order", "orders", "entity",
+            "currency",
             "net_total",
             "gross_total", "risk", "pipeline", "pipeline_version", "file", "file_name",
             "page_count", "stretch", "message", "posting", "taken_by", "taken_at", "held_until",
@@ -406,11 +408,18 @@ class PageWordsSerializer(PageShapeSerializer):
     words = WordSerializer(many=True)
 
 
-class OrderBesideSerializer(serializers.Serializer):
-    """A document's order; `pairs` names for each of its lines the order line's position."""
+class PairSerializer(serializers.Serializer):
+    """A line of an order."""
 
-    order = OrderDetailSerializer()
-    pairs = serializers.ListField(child=serializers.IntegerField(allow_null=True))
+    order = serializers.CharField(help_text="its number")
+    position = serializers.IntegerField()
+
+
+class OrdersBesideSerializer(serializers.Serializer):
+    """The orders that a document names; `pairs` has for each of its lines the order's line."""
+
+    orders = OrderDetailSerializer(many=True)
+    pairs = serializers.ListField(child=PairSerializer(allow_null=True))
     others = DocumentRowSerializer(many=True)
 
 

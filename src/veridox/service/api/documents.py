@@ -23,7 +23,7 @@ from veridox.service.api.document_shapes import (
     DocumentRowSerializer,
     DocumentSerializer,
     FileSerializer,
-    OrderBesideSerializer,
+    OrdersBesideSerializer,
     PageWordsSerializer,
     PartiesSerializer,
     RestoreSerializer,
@@ -37,7 +37,7 @@ from veridox.service.documents.filters import filtered, parameters
 from veridox.service.documents.in_ledger import in_ledger
 from veridox.service.documents.models import Document
 from veridox.service.documents.pages import picture_of, words_of
-from veridox.service.documents.queries import documents, files, order_beside, story
+from veridox.service.documents.queries import documents, files, orders_beside, story
 from veridox.service.documents.table import DOCUMENT_COLUMNS
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.parties import parties
@@ -235,18 +235,18 @@ class DocumentRestore(views.APIView):
         return once(request, body_of(request), act)
 
 
-class DocumentOrder(views.APIView):
-    """The order beside a document."""
+class DocumentOrders(views.APIView):
+    """The orders beside a document."""
 
-    @extend_schema(responses=OrderBesideSerializer)
+    @extend_schema(responses=OrdersBesideSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        """With the pairing of lines, and what else was billed on the order."""
+        """With the pairing of lines, and what else was billed on them."""
         del request
         document = document_of(pk)
-        found = order_beside(document)
-        if found is None:
+        found = orders_beside(document)
+        if not found["orders"]:
             raise NotThereError(f"document {pk} is matched to no order")
-        return Response(OrderBesideSerializer(found, context={"without": document}).data)
+        return Response(OrdersBesideSerializer(found, context={"without": document}).data)
 
 
 class DocumentInLedger(views.APIView):

@@ -10,15 +10,15 @@ from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter
 
 from veridox.core.locales.numbers import COMMA, POINT, read_number
-from veridox.service.documents.models import Document, State
+from veridox.service.documents.models import Document, OrderShare, State
 from veridox.service.errors import BadInputError
+from veridox.service.masterdata.models import Order
 from veridox.service.web.parameters import amount_of, day_of, moment_of, yes_of
 
 PLAIN = {
     "queue": ("queue", "queue at the desk"),
     "kind": ("kind", "kind of document"),
     "vendor": ("vendor__code", "vendor code"),
-    "order": ("order__number", "order number"),
     "entity": ("entity__code", "code of our entity"),
     "pipeline": ("pipeline_version__pipeline__name", "name of the pipeline"),
     "currency": ("currency", "ISO 4217 code"),
@@ -41,6 +41,7 @@ def parameters() -> list[OpenApiParameter]:
     """All filters for the API's description."""
     texts = {
         "state": "states, with commas",
+        "order": "order number, one of those that it names",
         **{name: text for name, (_, text) in PLAIN.items()},
         "finding": "code of a finding",
         "taken_by": f"user name, or `{NOBODY}`",
@@ -64,6 +65,8 @@ def filtered(rows: QuerySet[Document], wanted: Mapping[str, Any]) -> QuerySet[Do
         for name, lookup in names.items():
             if wanted.get(name):
                 rows = rows.filter(**{lookup: parse(name, str(wanted[name]))})
+    if wanted.get("order"):
+        rows = rows.filter(_on_order(number=wanted["order"]))
     if wanted.get("state"):
         rows = rows.filter(state__in=_states(str(wanted["state"])))
     if wanted.get("finding"):
@@ -82,13 +85,20 @@ def filtered(rows: QuerySet[Document], wanted: Mapping[str, Any]) -> QuerySet[Do
     return rows.filter(_about(words)) if words else rows
 
 
+def _on_order(**of: Any) -> Q:
+    """Whether the first order that a bill names, or a further one, is such a one."""
+    first = Q(**{f"order__{lookup}": value for lookup, value in of.items()})
+    further = OrderShare.objects.filter(order__in=Order.objects.filter(**of), place__gt=0)
+    return first | Q(pk__in=further.values("document"))
+
+
 def _about(words: str) -> Q:
     found = (
         Q(number__icontains=words)
         | Q(seller_name__icontains=words)
         | Q(vendor__name__icontains=words)
         | Q(vendor__code__iexact=words)
-        | Q(order__number__icontains=words)
+        | _on_order(number__icontains=words)
         | Q(file__name__icontains=words)
         | Q(posting__number__iexact=words)
         | Q(file__words=SearchQuery(words, config="simple", search_type="websearch"))

@@ -1,9 +1,16 @@
 """What the ledger lists for a document: by its number, else by its order, of its vendor. Reads."""
 
-from veridox.core.matching import BesideLedger, LedgerRecord, beside_ledger, number_key
+from veridox.core.matching import (
+    BesideLedger,
+    LedgerRecord,
+    beside_ledger,
+    number_key,
+    order_numbers,
+)
 from veridox.core.money import Money
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document
+from veridox.service.documents.orders import orders_of_bill
 from veridox.service.masterdata.families import family_ids
 from veridox.service.masterdata.models import BookedBill
 from veridox.service.masterdata.records import vendor_record
@@ -23,9 +30,9 @@ def in_ledger(document: Document) -> list[BesideLedger]:
     found, how = [], "number"
     if number:
         found = list(rows.filter(number_key=number_key(number))[:MOST])
-    order = document.order.number if document.order else reading.text("order_number") or ""
-    if not found and order:
-        found, how = list(rows.filter(order_number=order)[:MOST]), "order and vendor"
+    orders = [each.number for each in orders_of_bill(document)] or list(order_numbers(reading))
+    if not found and orders:
+        found, how = list(rows.filter(order_number__in=orders)[:MOST]), "order and vendor"
     posting = str(document.posting_id) if document.posting_id else ""
     return [beside_ledger(reading, _record(row, how, posting)) for row in found]
 

@@ -84,7 +84,9 @@ class Document(models.Model):
     evidence = models.JSONField(default=dict)
     entity = models.ForeignKey(Entity, null=True, on_delete=models.PROTECT)
     vendor = models.ForeignKey(Vendor, null=True, on_delete=models.PROTECT)
-    order = models.ForeignKey(Order, null=True, on_delete=models.PROTECT)
+    order = models.ForeignKey(
+        Order, null=True, on_delete=models.PROTECT, help_text="of several the one named first"
+    )
     risk = models.DecimalField(max_digits=9, decimal_places=8, null=True)
 
     received_at = models.DateTimeField(auto_now_add=True)
@@ -122,6 +124,11 @@ class Document(models.Model):
         """Of issue; of receipt where no date of issue is stated."""
         return (self.issue_date or self.received_at.date()).year
 
+    @property
+    def order_numbers(self) -> list[str]:
+        """Of all orders that it names and that are known, the one named first before the others."""
+        return [share.order.number for share in self.order_shares.all()]
+
     def holds(self, page: int | None) -> bool:
         """Whether a page of the file is one of the document's; what has no page concerns all."""
         if page is None or self.first_page is None or self.last_page is None:
@@ -151,6 +158,30 @@ class Statement(models.Model):
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["document", "ended_at"])]
+
+
+class OrderShare(models.Model):
+    """An order that a bill names, and how much of the bill falls on it, as of its last check.
+
+    Of one order that is all: net, less charges and freight. `amount` is positive for a credit too,
+    and null where no net total is known. The document's `order` is the one that is named first.
+    """
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="order_shares")
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="shares")
+    place = models.PositiveIntegerField(help_text="among those that it names, from 0")
+    amount = models.DecimalField(max_digits=18, decimal_places=4, null=True)
+    currency = models.CharField(max_length=3, blank=True)
+
+    class Meta:
+        ordering = ["document", "place"]
+        constraints = [
+            models.UniqueConstraint(fields=["document", "order"], name="order_share_once")
+        ]
+        indexes = [
+            # Few bills name more than one; a list looks for these beside the first of all others.
+            models.Index(fields=["order"], condition=Q(place__gt=0), name="order_share_further")
+        ]
 
 
 class OrderUse(models.Model):

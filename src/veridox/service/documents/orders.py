@@ -18,6 +18,12 @@ BILLED = (State.CLEARED, State.POSTED)
 """States in which a bill counts against its order."""
 
 
+def orders_of_bill(document: Document) -> list[Order]:
+    """The orders that a bill names, as of its last check, in the order in which it names them."""
+    rows = document.order_shares.select_related("order__vendor", "order__entity")
+    return [row.order for row in rows.order_by("place")]
+
+
 def order_record(order: Order, without: Document | None = None) -> OrderRecord:
     """An order with what bills besides one document have taken of it."""
     return order_records([order], without)[0]
@@ -111,7 +117,7 @@ def items_of(codes: Mapping[int, Collection[str]]) -> dict[tuple[int, str], Item
 
 
 # What bills took and what came in, in one statement: it is asked for every bill that is checked.
-# A line's position is null for what was billed of the order as a whole: net totals less charges.
+# A line's position is null for what was billed of the order as a whole: goods, without charges.
 # Credits take off.
 _SUMS = """select u.order_id, u.position, null as unit,
         sum(case when d.kind = %(credit)s then -u.quantity else u.quantity end) as quantity,
@@ -120,12 +126,11 @@ _SUMS = """select u.order_id, u.position, null as unit,
     where u.order_id = any(%(orders)s) and d.state = any(%(billed)s) and d.id <> %(without)s
     group by u.order_id, u.position
     union all
-    select d.order_id, null, d.currency, null,
-        sum((d.net_total - coalesce(d.charges, 0))
-            * case when d.kind = %(credit)s then -1 else 1 end)
-    from documents_document d
-    where d.order_id = any(%(orders)s) and d.state = any(%(billed)s) and d.id <> %(without)s
-    group by d.order_id, d.currency
+    select s.order_id, null, s.currency, null,
+        sum(case when d.kind = %(credit)s then -s.amount else s.amount end)
+    from documents_ordershare s join documents_document d on d.id = s.document_id
+    where s.order_id = any(%(orders)s) and d.state = any(%(billed)s) and d.id <> %(without)s
+    group by s.order_id, s.currency
     union all
     select o.id, r.line, r.unit, sum(greatest(r.quantity, 0)), sum(greatest(-r.quantity, 0))
     from masterdata_order o join masterdata_goodsreceipt r

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import Prefetch, Q, QuerySet
 
-from veridox.core.matching import pair_lines
+from veridox.core.matching import pair_with_orders
 from veridox.core.pipeline import Identity, Said, identity_of
 from veridox.service.documents.columns import current_reading, findings_of
-from veridox.service.documents.models import Document, State
-from veridox.service.documents.orders import order_lines
+from veridox.service.documents.models import Document, OrderShare, State
+from veridox.service.documents.orders import order_records, orders_of_bill
 from veridox.service.intake.models import File
 from veridox.service.trail.models import Entry
 
@@ -21,10 +21,11 @@ LONG_TEXTS = ("file__text", "file__words", "file__message__text", "file__message
 
 def documents() -> QuerySet[Document]:
     """All documents with what a list shows."""
+    shares = Prefetch("order_shares", OrderShare.objects.select_related("order"))
     return Document.objects.select_related(
         "file__message", "vendor", "order", "entity", "pipeline_version__pipeline", "posting",
         "taken_by",
-    ).defer(*LONG_TEXTS, "pipeline_version__text")  # fmt: skip
+    ).prefetch_related(shares).defer(*LONG_TEXTS, "pipeline_version__text")  # fmt: skip
 
 
 def documents_to_check() -> QuerySet[Document]:
@@ -67,18 +68,20 @@ def accepted(document: Document) -> list[dict[str, Any]]:
     return found
 
 
-def order_beside(document: Document) -> dict[str, Any] | None:
-    """The document's order, and for each of its lines the position of the order's line."""
-    order = document.order
-    if order is None:
-        return None
+def orders_beside(document: Document) -> dict[str, Any]:
+    """The orders that a document names, and for each of its lines the order's line."""
+    orders = orders_of_bill(document)
     reading = current_reading(document)
-    ordered = order_lines(order, document)
-    billed = Document.objects.filter(order=order).exclude(pk=document.pk).exclude(
+    pairs = pair_with_orders(reading.lines, order_records(orders, document))
+    shares = OrderShare.objects.filter(order__in=orders).exclude(document=document)
+    billed = Document.objects.filter(pk__in=shares.values("document")).exclude(
         state__in=NOT_COUNTED
     )  # fmt: skip
     return {
-        "order": order,
-        "pairs": list(pair_lines(reading.lines, ordered)),
+        "orders": orders,
+        "pairs": [
+            {"order": each.order.number, "position": each.line.position} if each else None
+            for each in pairs
+        ],
         "others": list(billed.select_related("posting").order_by("pk")[:100]),
     }

@@ -11,7 +11,7 @@ from veridox.core.pipeline import PipelineError
 from veridox.core.pipeline.parameters import ParameterError, values_of_texts
 from veridox.service.documents.columns import current_reading, findings_of
 from veridox.service.documents.models import Document
-from veridox.service.documents.orders import order_record
+from veridox.service.documents.orders import order_records, orders_of_bill
 from veridox.service.documents.queries import accepted
 from veridox.service.intake.models import File, Message
 from veridox.service.intake.names import names_of_file, names_of_files, names_of_mail
@@ -24,12 +24,14 @@ from veridox.service.pipelines.queries import definition_of
 def subject_of_document(document: Document) -> Subject:
     """What names and lists speak of, from what is stored with the document."""
     findings = tuple(findings_of(document))
+    orders = order_records(orders_of_bill(document), document)
     answered = {each["message"] for each in accepted(document)}
     facts = Facts(
         reading=current_reading(document),
         entity=entity_record(document.entity) if document.entity else None,
         vendor=vendor_record(document.vendor) if document.vendor else None,
-        order=order_record(document.order, document) if document.order else None,
+        order=orders[0] if orders else None,
+        further_orders=tuple(orders[1:]),
         arrived=document.received_at.date(),
         mail=mail_fact(document.file),
     )

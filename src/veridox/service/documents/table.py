@@ -36,7 +36,7 @@ DOCUMENT_COLUMNS: dict[str, Column] = {
     "seller_name": Column(
         title="Vendor's name", value=lambda d: d.vendor.name if d.vendor else d.seller_name
     ),
-    "order": Column(title="Order", value=lambda d: d.order.number if d.order else None),
+    "order": Column(title="Order", value=lambda d: ", ".join(d.order_numbers)),
     "entity": Column(title="Entity", value=lambda d: d.entity.code if d.entity else None),
     "currency": Column(title="Currency", value=lambda d: d.currency),
     "net_total": Column(title="Net total", value=_amount("net_total")),

@@ -1,13 +1,16 @@
 """What happened to an order, day by day. Reads."""
 
 from collections.abc import Iterator
+from decimal import Decimal
 from typing import Any, Final
+
+from django.db.models import Exists, OuterRef
 
 from veridox.core.checks.order_lines import quantity_text
 from veridox.core.locales.units import beside
 from veridox.core.money import Money
 from veridox.core.reading import Kind
-from veridox.service.documents.models import Document
+from veridox.service.documents.models import OrderShare
 from veridox.service.documents.queries import NOT_COUNTED
 from veridox.service.masterdata.models import GoodsReceipt, Order
 
@@ -48,13 +51,22 @@ def _goods(order: Order) -> Iterator[dict[str, Any]]:
 
 
 def _bills(order: Order) -> Iterator[dict[str, Any]]:
-    rows = Document.objects.filter(order=order).exclude(state__in=NOT_COUNTED).order_by("pk")
-    for row in rows[:MOST]:
-        net = row.net_total if row.net_total is not None else row.gross_total
-        amount = Money(amount=net, currency=row.currency).rounded() if net is not None \
-            and row.currency else None  # fmt: skip
+    rows = OrderShare.objects.filter(order=order).exclude(document__state__in=NOT_COUNTED)
+    several = Exists(OrderShare.objects.filter(document=OuterRef("document"), place__gt=0))
+    shares = rows.select_related("document").annotate(several=several).order_by("document")
+    for share in shares[:MOST]:
+        row = share.document
+        net = _money(row.net_total if row.net_total is not None else row.gross_total, row.currency)
+        text = f"over {net} net" if net else "over an amount that is not read"
+        own = _money(share.amount, share.currency)
+        if share.several and own:
+            text = f"{text}, {own} of it on this order"
         yield _event(
             row.received_at.date(), CREDIT if row.kind == Kind.CREDIT_NOTE.value else BILL,
-            row.number, f"over {amount} net" if amount else "over an amount that is not read",
-            document=row.pk, state=row.state,
+            row.number, text, document=row.pk, state=row.state,
         )  # fmt: skip
+
+
+def _money(amount: Decimal | None, currency: str) -> Money | None:
+    known = amount is not None and currency
+    return Money(amount=amount, currency=currency).rounded() if known else None  # type: ignore[arg-type]

@@ -1,6 +1,6 @@
 """Facts from the database: the port of core, for one document. Reads, and locks as it reads."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
 from functools import cached_property
@@ -36,7 +36,7 @@ from veridox.core.pipeline import Definition
 from veridox.core.reading import Kind, Reading
 from veridox.service.documents.coding import coded_before
 from veridox.service.documents.models import Document
-from veridox.service.documents.orders import order_record, order_records
+from veridox.service.documents.orders import order_records
 from veridox.service.documents.queries import NOT_COUNTED
 from veridox.service.flow.lookups import (
     MOST_ALIKE,
@@ -62,6 +62,8 @@ from veridox.service.masterdata.standing import exchange_rate, fresh_since
 
 MOST_ORDERS = 40
 """Newest orders of a vendor among which the one that is meant is looked for."""
+MOST_NUMBERS = 1_000
+"""Orders of the numbers of one bill that are looked at, of all companies together."""
 NEAR_DOMAIN = 0.45
 """Similarity of domains from which one may be taken for the other; core looks closely then."""
 
@@ -80,7 +82,7 @@ class KnownHere:
         self._locking = locking
         self.vendors: dict[str, Vendor] = {}
         self.entity_rows: dict[str, Entity] = {}
-        self.orders: dict[tuple[str, str], Order] = {}
+        self.order_rows: dict[tuple[str, str], Order] = {}
         self._family: list[int] = []
 
     # -- who
@@ -255,22 +257,27 @@ class KnownHere:
 
     # -- what was ordered, and what it is worth
 
-    def order(self, stated: str, vendor: VendorRecord | None) -> OrderRecord | None:
-        """See the port. Two bills of one order that are checked at once would both find room."""
-        rows = Order.objects.select_related("vendor", "entity").filter(key=order_key(stated))
+    def orders(
+        self, stated: Collection[str], vendor: VendorRecord | None
+    ) -> Mapping[str, OrderRecord]:
+        """See the port. Two bills of one order that are checked at once would both find room; all
+        are locked in one order, so that two bills of two orders never wait for each other."""
+        keys = {order_key(each) for each in stated}
+        rows = Order.objects.select_related("vendor", "entity").filter(key__in=keys)
         if self._locking:
             rows = rows.select_for_update(of=("self",))
-        found = list(rows.order_by("pk")[:20])
-        if not found:
-            return None
 
         def fits(row: Order) -> tuple[bool, bool]:
             own = vendor is not None and row.vendor.code == vendor.code
             return own, self._ours(row.entity.code)
 
-        row = max(found, key=fits)
-        self.orders[(row.entity.code, row.number)] = row
-        return order_record(row, self._document)
+        found: dict[str, Order] = {}
+        for row in rows.order_by("pk")[:MOST_NUMBERS]:
+            if row.key not in found or fits(row) > fits(found[row.key]):
+                found[row.key] = row
+        self.order_rows = {(row.entity.code, row.number): row for row in found.values()}
+        records = order_records(list(found.values()), self._document)
+        return dict(zip(found, records, strict=True))
 
     def open_orders(self, vendor: VendorRecord) -> Sequence[OrderRecord]:
         """See the port."""

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from veridox.core.facts import choose_entity
+from veridox.core.facts import choose_entity, orders_of
 from veridox.core.matching import choose_vendor
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document
@@ -16,8 +16,7 @@ def parties(document: Document) -> dict[str, Any]:
     reading, mail = current_reading(document), mail_fact(document.file)
     known = KnownHere(document, definition_of(document.pipeline_version), locking=False)
     vendors = choose_vendor(reading, known.vendors_like(reading, mail), mail.sender, mail.text)
-    stated = reading.text("order_number")
-    order = known.order(stated, vendors.vendor) if stated else None
+    order = next(iter(orders_of(known, reading, vendors.vendor).known), None)
     entities = choose_entity(
         reading, known.entities(), order, others=known.other_entities(),
         recipients=mail.recipients,

@@ -9,6 +9,7 @@ from veridox.core.extract.hints import Hints
 from veridox.core.extract.tagging.accounts import accounts
 from veridox.core.extract.tagging.choices import Choice, as_field, merged, share_of
 from veridox.core.extract.tagging.names import without_label
+from veridox.core.extract.tagging.orders import side_by_side
 from veridox.core.extract.tagging.parties import parties
 from veridox.core.extract.tagging.tagged import AT, Span, Tagged, box_gap
 from veridox.core.extract.tagging.tokens import Token
@@ -35,9 +36,22 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
         half = text.endswith(("-", "/"))  # broken at the end of its column
         if any(map(str.isdigit, text)) and len(text) <= 40 and not half:
             found.append((text, span))
+    if name == "order_number":
+        found = _several(tagged, found)
     if name == "number":
         found += [(token.text, span) for token, span in _like_days(tagged)]
     return merged(found, lambda value: re.sub(r"\s", "", str(value)).casefold())
+
+
+def _several(tagged: Tagged, found: list[tuple[Value, Span]]) -> list[tuple[Value, Span]]:
+    """The same with numbers side by side as one value; those within it are no rivals of it."""
+    joined = [side_by_side(tagged, span) for _, span in found]
+    inside = {at for text, span in joined if "," in text for at in span.at[1:]}
+    return [
+        (text if span.at != own.at else value, span)
+        for (value, own), (text, span) in zip(found, joined, strict=True)
+        if own.at[0] not in inside
+    ]
 
 
 def _with_unnamed(tagged: Tagged) -> Tagged:

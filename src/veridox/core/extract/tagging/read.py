@@ -18,6 +18,7 @@ from veridox.core.extract.tagging.header import DAYS, IDS, decided, numbers_and_
 from veridox.core.extract.tagging.kinds import kind_of
 from veridox.core.extract.tagging.lines import before, lines, unnamed_charge, untitled
 from veridox.core.extract.tagging.network import Network
+from veridox.core.extract.tagging.orders import with_orders
 from veridox.core.extract.tagging.tagged import Span, Tagged, held_together, tag
 from veridox.core.extract.tagging.tags import TOTALS
 from veridox.core.extract.tagging.tokens import document_of, with_order
@@ -153,6 +154,7 @@ def told(pages: tuple[Page, ...], hints: Hints, network: Network) -> Told:
                 either |= {name for name, field in fields.items() if _either_order(field)}
         money = _money(tagged, code, billed=kind in BILLS)
         fields = {**fields, "currency": found, **money.totals}
+        money = replace(money, lines=with_orders(tagged, money.lines))
     proved = money.proved | _checked(fields)
     rivalled = frozenset({"issue_date"} if _another_bare_day(tagged, fields, named) else ())
     return Told(

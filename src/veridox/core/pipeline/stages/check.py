@@ -6,6 +6,7 @@ from decimal import Decimal
 
 from veridox.core.checks import CODES, run_checks
 from veridox.core.checks.cards import audited
+from veridox.core.checks.shares import shares
 from veridox.core.coding import CodedLine, Source
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
@@ -114,7 +115,7 @@ def _is_aside(reading: Reading) -> bool:
 
 def _knew(facts: Facts) -> list[str]:
     """What was known of the document besides its reading."""
-    vendor, entity, order = facts.vendor, facts.entity, facts.order
+    vendor, entity = facts.vendor, facts.entity
     said = [f"read as {facts.reading.kind.value}, {facts.reading.kind_confidence:.0%} sure"]
     if vendor:
         chosen = ", chosen by a person" if facts.vendor_chosen else ""
@@ -132,8 +133,13 @@ def _knew(facts: Facts) -> list[str]:
         said.append(
             f"1 {rate.currency} = {rate.rate.normalize():f} {rate.into} ({rate.source}, {rate.day})"
         )
-    if order:
-        said.append(f"order {order.number}: {order.net_total} net, {order.invoiced} billed before")
+    said += [
+        f"order {order.number}: {order.net_total} net, {order.invoiced} billed before"
+        for order in facts.orders
+    ]
+    of = shares(facts) if facts.further_orders else None
+    if of is not None:
+        said += [f"billed on order {number}: {share}" for number, share in of.of.items()]
     verdicts = Counter(each.verdict.value for each in audited(facts))
     if verdicts:
         cards = ", ".join(dict.fromkeys(each.card for each in facts.agreed or ()))

@@ -90,16 +90,15 @@ def _said(codes: Mapping[Dimension, Said], names: Names) -> dict[Dimension, str]
 
 
 def _of_order(facts: Facts, at: int) -> Proposal:
-    position = facts.pairs[at - 1] if at and at <= len(facts.pairs) else None
-    lines = facts.order.lines if facts.order else ()
-    line = next((each for each in lines if each.position == position), None)
-    if line is None or facts.order is None:
+    pair = facts.pairs[at - 1] if at and at <= len(facts.pairs) else None
+    if pair is None:
         return Proposal(source=Source.ORDER)
+    line = pair.line
     codes = {
         Dimension.GL_ACCOUNT: line.gl_account, Dimension.COST_CENTRE: line.cost_centre,
         Dimension.PROJECT: line.project,
     }  # fmt: skip
-    why = dict.fromkeys(DIMENSIONS, f"line {line.position} of order {facts.order.number}")
+    why = dict.fromkeys(DIMENSIONS, f"line {line.position} of order {pair.order.number}")
     return Proposal(source=Source.ORDER, codes=codes, why=why)
 
 

@@ -7,7 +7,7 @@ from django.db import transaction
 from veridox.core.facts import said_of
 from veridox.core.facts.gathering import SAID_OF
 from veridox.core.language.typing import nearest
-from veridox.core.matching import called_like
+from veridox.core.matching import called_like, order_of_row
 from veridox.core.matching.vendors import NAME_THRESHOLD
 from veridox.core.pipeline.edits import EditError, corrected, differences
 from veridox.core.reading import Origin, Reading, reading_from_json, reading_to_json
@@ -18,6 +18,7 @@ from veridox.service.documents.actions.new_reading import new_reading
 from veridox.service.documents.actions.say import ANSWERED, no_longer
 from veridox.service.documents.columns import current_reading
 from veridox.service.documents.models import Document, State
+from veridox.service.documents.orders import order_records, orders_of_bill
 from veridox.service.errors import BadInputError, NotThereError
 from veridox.service.flow.actions.advance import walk
 from veridox.service.masterdata.actions.held import propose
@@ -99,15 +100,19 @@ def _store(
 
 def _learn_items(actor: Actor, document: Document, reading: Reading) -> None:
     """Which line of the order a person says a line is teaches the vendor's code for its item."""
-    order, vendor = document.order, document.vendor
-    if order is None or vendor is None or order.vendor_id != vendor.pk:
+    vendor, orders = document.vendor, order_records(orders_of_bill(document))
+    own = [each for each in orders if vendor is not None and each.vendor == vendor.code]
+    if vendor is None or not own:
         return
-    ordered = {str(line.position): line.item_code for line in order.lines.all()}
+    ordered = {
+        (order.number, str(line.position)): line.item_code for order in own for line in order.lines
+    }
     for row in reading.lines:
         said, theirs = row.get("order_line"), cell_text(row, "item_code") or ""
         if said is None or said.origin is not Origin.PERSON:
             continue
-        ours = ordered.get(str(said.value).lstrip("0"), "")
+        number = own[0].number if len(own) == 1 else order_of_row(row, own)
+        ours = ordered.get((number, str(said.value).lstrip("0")), "")
         if ours and theirs and ours != theirs:
             learn_code(actor, vendor, ours, theirs)
 

@@ -4,15 +4,16 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from django.db import transaction
+from django.db.models import Q
 
 from veridox.core.checks.order_lines import taken
 from veridox.core.facts import Facts
-from veridox.core.matching import pair_lines
+from veridox.core.matching import pair_with_orders
 from veridox.service.accounts.actors import Actor
 from veridox.service.documents.actions.uses import keep_uses
 from veridox.service.documents.columns import current_reading
-from veridox.service.documents.models import Document
-from veridox.service.documents.orders import BILLED, order_record
+from veridox.service.documents.models import Document, OrderShare
+from veridox.service.documents.orders import BILLED, order_records, orders_of_bill
 from veridox.service.masterdata.models import Order
 from veridox.service.masterdata.records import vendor_record
 from veridox.service.trail.record import record
@@ -46,20 +47,31 @@ def recount(actor: Actor, order: Order, *, mend: bool = False) -> list[Recounted
         mend: keep what was counted, where it differs: of bills from before lines were compared, or
             of an order whose lines changed since.
     """
-    Order.objects.select_for_update(of=("self",)).get(pk=order.pk)
+    shares = OrderShare.objects.filter(order=order)
+    bills = list(
+        Document.objects.filter(pk__in=shares.values("document"), state__in=BILLED)
+        .select_related("vendor").order_by("pk")
+    )  # fmt: skip
+    # A bill of several orders is kept as a whole; all are locked as whoever checks locks them.
+    together = OrderShare.objects.filter(document__in=bills)
+    locked = Order.objects.select_for_update(of=("self",)).filter(
+        Q(pk=order.pk) | Q(pk__in=together.values("order"))
+    )  # fmt: skip
+    list(locked.order_by("pk"))
     found = []
-    bills = Document.objects.filter(order=order, state__in=BILLED).select_related("vendor")
-    for document in bills.order_by("pk"):
-        facts = _facts(document, order)
+    for document in bills:
+        orders = orders_of_bill(document)
+        facts = _facts(document, orders)
         counted = tuple(
             (each.at, each.line.position, quantity, each.amount.amount)
             for each, quantity in taken(facts)
+            if each.order.number == order.number
         )
-        one = Recounted(document=document.pk, number=document.number, kept=_kept(document),
+        one = Recounted(document=document.pk, number=document.number, kept=_kept(document, order),
                         counted=counted)  # fmt: skip
         found.append(one)
         if mend and not one.equal:
-            keep_uses(document, facts)
+            keep_uses(document, facts, {(each.entity.code, each.number): each for each in orders})
     if mend and any(not each.equal for each in found):
         differing = [each.document for each in found if not each.equal]
         details = {"order": order.number, "mended": differing}
@@ -67,14 +79,15 @@ def recount(actor: Actor, order: Order, *, mend: bool = False) -> list[Recounted
     return found
 
 
-def _kept(document: Document) -> Uses:
-    rows = document.uses.order_by("line")
+def _kept(document: Document, order: Order) -> Uses:
+    rows = document.uses.filter(order=order).order_by("line")
     return tuple((row.line, row.position, row.quantity, row.amount) for row in rows)
 
 
-def _facts(document: Document, order: Order) -> Facts:
-    reading, ordered = current_reading(document), order_record(order, document)
+def _facts(document: Document, orders: list[Order]) -> Facts:
+    reading, ordered = current_reading(document), tuple(order_records(orders, document))
     return Facts(
-        reading=reading, order=ordered, pairs=pair_lines(reading.lines, ordered.lines),
+        reading=reading, order=ordered[0], further_orders=ordered[1:],
+        pairs=pair_with_orders(reading.lines, ordered),
         vendor=vendor_record(document.vendor) if document.vendor else None,
     )  # fmt: skip

@@ -89,7 +89,7 @@ def walk(
             apply(ground, effect)
     document.save()  # what follows looks at documents as they stand now
     if result.checked is not None:
-        keep_uses(document, ground.case.facts)
+        keep_uses(document, ground.case.facts, ground.known.order_rows)
         keep_coding(document, result.checked.coding)
     for effect in result.effects:
         if not isinstance(effect, PreparePosting):
@@ -136,8 +136,8 @@ def _move(ground: Ground, result: Advance) -> None:
     if result.checked is not None:
         document.entity = ground.known.entity_rows.get(facts.entity.code) if facts.entity else None
         document.vendor = ground.known.vendors.get(facts.vendor.code) if facts.vendor else None
-        order = (facts.order.entity, facts.order.number) if facts.order else ("", "")
-        document.order = ground.known.orders.get(order)
+        named = [ground.known.order_rows[each.entity, each.number] for each in facts.orders]
+        document.order = named[0] if named else None
         document.evidence = evidence_of(facts)
         document.coding = coding_json(result.checked.coding)
         document.credits = facts.preceding[0].reference if facts.preceding else ""
@@ -174,7 +174,7 @@ def _record(actor: Actor, ground: Ground, result: Advance) -> None:
             "reasons": list(result.reasons),
             "findings": [f"{finding.code} ({finding.weight.value})" for finding in findings],
             "vendor": facts.vendor.code if facts.vendor else None,
-            "order": facts.order.number if facts.order else None,
+            "order": ", ".join(order.number for order in facts.orders) or None,
             "pipeline_version": document.pipeline_version.number,
         }
         record(actor, "document.checked", "document", document.pk, details)
