@@ -125,7 +125,12 @@ def letterhead(bill: Bill) -> bytes:
     canvas.drawRightString(WIDTH - 50, y, "Amount")
     canvas.line(50, y - 4, WIDTH - 50, y - 4)
     canvas.setFont("Helvetica", 9)
+    heading = ""
     for line in bill.lines:
+        if line.order and line.order != heading:
+            y -= 18
+            heading = line.order
+            canvas.drawString(110, y, f"Your order {heading}")
         y -= 18
         canvas.drawString(50, y, line.item)
         canvas.drawString(110, y, line.description)

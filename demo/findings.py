@@ -127,6 +127,20 @@ CALLED_OFF = _bill(m.KESTREL, "KA-8114", 23,
                    _line("Polishing of panels as called off, November", "1", "", "750.00"),
                    order="PO-26-0112")  # fmt: skip
 """Of a blanket order."""
+_HERRING = OrderLine(item="BF-HER", description="Herring, whole, 5 kg carton",
+                     quantity=Decimal(10), unit="carton", price=Decimal("22.40"))  # fmt: skip
+_MACKEREL = OrderLine(item="BF-MCK", description="Mackerel fillet, 5 kg carton",
+                      quantity=Decimal(6), unit="carton", price=Decimal("27.60"))  # fmt: skip
+TWO_ORDERS = _bill(m.BRINEFOLD, "BF-2026-0455", 20, replace(_HERRING, order="PO-26-0115"),
+                   replace(_MACKEREL, order="PO-26-0116"),
+                   order="PO-26-0115, PO-26-0116")  # fmt: skip
+"""One bill of two orders, each of which is the heading of its lines."""
+_SPRATS = OrderLine(item="BF-SPT", description="Sprats, 2 kg bag", quantity=Decimal(12),
+                    unit="bag", price=Decimal("9.80"))  # fmt: skip
+THE_REST = _bill(m.BRINEFOLD, "BF-2026-0459", 23, replace(_HERRING, quantity=Decimal(6)),
+                 replace(_MACKEREL, quantity=Decimal(4)), _SPRATS,
+                 order="PO-26-0151, PO-26-0116")  # fmt: skip
+"""The rest of both; in the number of the first two figures are exchanged."""
 FREIGHT = _bill(m.SIEBENMEER, "SL-55302", 23,
                 _line("Fracht Nordfleet", "1", "Tour", "240.00"))  # fmt: skip
 
@@ -165,6 +179,8 @@ CASES = (
     Case(mail=_mail(NOT_THERE), codes=("order.not_received",)),
     Case(mail=_mail(WENT_BACK), codes=("order.not_received",)),
     Case(mail=_mail(CASES_OF_TINS), codes=()),
+    Case(mail=_mail(TWO_ORDERS), codes=()),
+    Case(mail=_mail(THE_REST), codes=("order.unknown",)),
     Case(mail=_mail(UNAPPROVED), codes=("order.not_approved",)),
     Case(mail=_mail(CALLED_OFF), codes=()),
     Case(mail=_mail(AFTERWARDS), codes=("order.raised_afterwards",)),

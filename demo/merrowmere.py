@@ -46,6 +46,7 @@ class OrderLine:
     quantity: Decimal
     unit: str
     price: Decimal
+    order: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -260,6 +261,13 @@ MORE_ORDERS = (
     Order(number="PO-26-0114", entity="aquarium-trust", vendor="V1001", currency="GBP",
           ordered_on="2026-11-10", lines=_lines(
               ("BF-CYC", "Cyclops, 100 g tin", "12", "tin", "3.95"),)),
+    Order(number="PO-26-0115", entity="aquarium-trust", vendor="V1001", currency="GBP",
+          ordered_on="2026-11-09", lines=_lines(
+              ("BF-HER", "Herring, whole, 5 kg carton", "16", "carton", "22.40"),)),
+    Order(number="PO-26-0116", entity="aquarium-trust", vendor="V1001", currency="GBP",
+          ordered_on="2026-11-12", lines=_lines(
+              ("BF-MCK", "Mackerel fillet, 5 kg carton", "10", "carton", "27.60"),
+              ("BF-SPT", "Sprats, 2 kg bag", "12", "bag", "9.80"))),
     Order(number="PO-26-0112", entity="aquarium-trust", vendor="V1004", currency="GBP",
           ordered_on="2026-01-12", lines=_lines(
               ("", "Polishing of panels as called off, 2026", "1", "", "6000.00"),)),

@@ -295,3 +295,24 @@ def test_a_credit_of_several_orders_reopens_each():
     credit = replace(there, reading=replace(there.reading, kind=Kind.CREDIT_NOTE))
     assert shares(credit).of["PO-26-0118"] == gbp("210.00")
     assert not told(credit)
+
+
+def test_numbers_that_lines_prove_are_not_doubted():
+    doubted = Field(value="PO-26-0117, PO-26-0118", text="PO-26-0117, PO-26-0118", confidence=0.6,
+                    origin=Origin.TEXT)  # fmt: skip
+    there = given(*BOTH)
+    reading = replace(there.reading, fields={**there.reading.fields, "order_number": doubted})
+    assert not told(replace(there, reading=reading), "field.")
+    one = replace(there, reading=reading, pairs=there.pairs[:1])
+    assert list(told(one, "field.")) == ["field.unsure"]
+    stranger = replace(TWO, vendor="V9")
+    other = replace(there, reading=reading, further_orders=(stranger,))
+    assert list(told(other, "field.")) == ["field.unsure"]
+
+
+def test_what_may_be_of_an_unknown_order_is_not_held_against_another():
+    full = ordered("PO-26-0118", SALT, total="210.00")
+    there = given(*BOTH, orders=(full,), stated="PO-26-0171, PO-26-0118")
+    assert list(told(there)) == ["order.unknown"]
+    found = shares(there)
+    assert (found.of, found.unclear) == ({"PO-26-0118": gbp("210.00")}, gbp("420.00"))

@@ -22,6 +22,7 @@ from veridox.core.reading import Field, Reading
 from veridox.service.accounts.actors import Actor
 from veridox.service.desk.actions.correct import correct
 from veridox.service.documents.models import Document, ReadingVersion, State
+from veridox.service.documents.orders import order_record
 from veridox.service.errors import StaleError, UnreachableError, VeridoxError
 from veridox.service.flow.actions.advance import advance
 from veridox.service.intake.actions.receive import upload
@@ -263,6 +264,36 @@ def test_two_bills_that_take_the_last_pieces_at_once_do_not_both_get_them(instal
     ]  # fmt: skip
     stopped = Document.objects.get(state=State.AT_DESK)
     assert "order.quantity" in [finding["code"] for finding in stopped.findings]
+
+
+_BLOCK, _SQUID = bills.KRILL.lines[0], bills.on_order("PO-26-0104")[0]
+OF_TWO = replace(
+    bills.KRILL, number="BF-2", order="PO-26-0101, PO-26-0104",
+    lines=(replace(_BLOCK, quantity=Decimal(10)), replace(_SQUID, quantity=Decimal(4))),
+)  # fmt: skip
+
+
+def test_bills_of_two_orders_named_the_other_way_round_do_not_wait_for_each_other(installation):
+    one = installation.arrive(OF_TWO)
+    other = installation.arrive(replace(
+        OF_TWO, number="BF-3", order="PO-26-0104, PO-26-0101",
+        lines=(replace(_SQUID, quantity=Decimal(3)), replace(_BLOCK, quantity=Decimal(9))),
+    ))  # fmt: skip
+    documents = [one, other]
+    together(2, lambda index: advance(SYSTEM, documents[index].pk))
+    assert Document.objects.filter(state=State.CLEARED).count() == 2
+    left = [order_record(Order.objects.get(number=number)).lines[0].open
+            for number in ("PO-26-0101", "PO-26-0104")]  # fmt: skip
+    assert left == [21, 13]
+
+
+def test_two_bills_do_not_both_get_the_last_of_the_second_order(installation):
+    half = replace(OF_TWO, lines=(OF_TWO.lines[0], replace(_SQUID, quantity=Decimal(15))))
+    documents = [installation.arrive(replace(half, number=f"BF-L{at}")) for at in range(2)]
+    together(2, lambda index: advance(SYSTEM, documents[index].pk))
+    assert sorted(Document.objects.values_list("state", flat=True)) == [
+        State.AT_DESK, State.CLEARED,
+    ]  # fmt: skip
 
 
 def test_two_copies_of_one_bill_checked_at_once_are_posted_once(installation):

@@ -515,15 +515,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/documents/{id}/order": {
+    "/api/v1/documents/{id}/orders": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description With the pairing of lines, and what else was billed on the order. */
-        get: operations["documents_order_retrieve"];
+        /** @description With the pairing of lines, and what else was billed on them. */
+        get: operations["documents_orders_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2703,6 +2703,7 @@ export interface components {
             vendor?: string | null;
             vendor_name?: string | null;
             order?: string | null;
+            orders: string[];
             entity?: string | null;
             readonly currency: string;
             /** @description Without tax, in `currency`. */
@@ -2772,6 +2773,7 @@ export interface components {
             vendor?: string | null;
             vendor_name?: string | null;
             order?: string | null;
+            orders: string[];
             entity?: string | null;
             readonly currency: string;
             /** @description Without tax, in `currency`. */
@@ -3486,12 +3488,6 @@ export interface components {
             /** Format: date-time */
             readonly updated_at: string;
         };
-        /** @description A document's order; `pairs` names for each of its lines the order line's position. */
-        OrderBeside: {
-            order: components["schemas"]["OrderDetail"];
-            pairs: (number | null)[];
-            others: components["schemas"]["DocumentRow"][];
-        };
         /**
          * @description An order with its lines and what is open of each. Of a document beside its order: with what
          *     others have taken.
@@ -3611,6 +3607,12 @@ export interface components {
             /** Format: date-time */
             readonly updated_at: string;
             readonly timeline: components["schemas"]["OrderEvent"][];
+        };
+        /** @description The orders that a document names; `pairs` has for each of its lines the order's line. */
+        OrdersBeside: {
+            orders: components["schemas"]["OrderDetail"][];
+            pairs: components["schemas"]["Pair"][];
+            others: components["schemas"]["DocumentRow"][];
         };
         /** @description The present password and the next one. */
         OwnPasswordRequest: {
@@ -3774,6 +3776,12 @@ export interface components {
             results: components["schemas"]["VersionRow"][];
             /** @description cursor of the next page */
             next: string | null;
+        };
+        /** @description A line of an order. */
+        Pair: {
+            /** @description its number */
+            order: string;
+            position: number;
         };
         /** @description A part of a mail's structure and what became of it. */
         Part: {
@@ -5300,7 +5308,7 @@ export interface operations {
                 limit?: number;
                 /** @description id of its mail */
                 message?: string;
-                /** @description order number */
+                /** @description order number, one of those that it names */
                 order?: string;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id" | "received_at" | "-received_at" | "state_at" | "-state_at" | "issue_date" | "-issue_date" | "gross_total" | "-gross_total" | "number" | "-number";
@@ -5409,7 +5417,7 @@ export interface operations {
                 limit?: number;
                 /** @description id of its mail */
                 message?: string;
-                /** @description order number */
+                /** @description order number, one of those that it names */
                 order?: string;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id" | "received_at" | "-received_at" | "state_at" | "-state_at" | "issue_date" | "-issue_date" | "gross_total" | "-gross_total" | "number" | "-number";
@@ -5876,7 +5884,7 @@ export interface operations {
             };
         };
     };
-    documents_order_retrieve: {
+    documents_orders_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -5892,7 +5900,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderBeside"];
+                    "application/json": components["schemas"]["OrdersBeside"];
                 };
             };
             default: {
@@ -6321,7 +6329,7 @@ export interface operations {
                 kind?: string;
                 /** @description id of its mail */
                 message?: string;
-                /** @description order number */
+                /** @description order number, one of those that it names */
                 order?: string;
                 /** @description name of the pipeline */
                 pipeline?: string;

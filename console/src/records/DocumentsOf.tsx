@@ -3,7 +3,7 @@ import { Sheet } from "../ui/Place";
 import { Amount, Day } from "../ui/Shown";
 import { Stamp } from "../ui/Stamp";
 import { Fetched } from "../ui/States";
-import { useDocuments, type Filters } from "./documents";
+import { ordersOf, useDocuments, type Filters } from "./documents";
 
 /** The newest documents of a vendor or an order, with the way to all of them. */
 export function DocumentsOf({ filters }: { filters: Filters }) {
@@ -29,7 +29,7 @@ export function DocumentsOf({ filters }: { filters: Filters }) {
                   <tr key={row.id} className="border-t border-rule/70 [&>td]:px-4 [&>td]:py-1.5">
                     <td><Link className="font-semibold hover:underline" to={`/documents/${row.id}`}>{row.number || row.file_name}</Link></td>
                     <td><Day date={row.issue_date} /></td>
-                    <td>{row.order}</td>
+                    <td>{ordersOf(row)}</td>
                     <td className="text-right"><Amount value={row.gross_total} currency={row.currency} /></td>
                     <td><Stamp state={row.state} /></td>
                   </tr>

@@ -28,6 +28,8 @@ export interface StoredEvidence {
   vendors: { code: string; name: string; score: number; reasons: Reason[] }[];
   entity: string | null;
   entities: { code: string; name: string; score: number; reasons: Reason[] }[];
+  /** The number that is stated and is no order of this vendor's; empty where there is none. */
+  instead?: string;
   orders?: { number: string; entity: string; score: number; reasons: Reason[] }[];
   card?: { line: number; verdict: string; amount: string; due: string; card: string; rate: string }[];
   alike: { reference: string; number: string; in_books: boolean; exact: boolean; reasons: string[]; posted_as: string }[];

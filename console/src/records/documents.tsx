@@ -41,6 +41,12 @@ export function Holder({ row }: { row: DocumentRow }) {
   );
 }
 
+/** The first order that a bill names, and how many there are besides. */
+export function ordersOf(row: { orders: string[] }): string {
+  const [first, ...others] = row.orders;
+  return first === undefined ? "" : others.length ? `${first} +${others.length}` : first;
+}
+
 export const COLUMNS: Record<string, RowColumn<DocumentRow>> = {
   number: { key: "number", title: "Number", width: "minmax(120px,1fr)", orders: "number", cell: (row) => <Number_ row={row} /> },
   vendor: { key: "vendor", title: "Vendor", width: "minmax(150px,1.5fr)", cell: (row) => vendorOf(row) || <span className="text-ink-soft">not known</span> },
@@ -48,7 +54,7 @@ export const COLUMNS: Record<string, RowColumn<DocumentRow>> = {
   issue_date: { key: "issue_date", title: "Issued", width: "104px", orders: "issue_date", cell: (row) => <Day date={row.issue_date} /> },
   gross_total: { key: "gross_total", title: "Total", width: "132px", right: true, orders: "gross_total", cell: (row) => <Amount value={row.gross_total} currency={row.currency} /> },
   net_total: { key: "net_total", title: "Net", width: "132px", right: true, cell: (row) => <Amount value={row.net_total} currency={row.currency} /> },
-  order: { key: "order", title: "Order", width: "112px", cell: (row) => row.order },
+  order: { key: "order", title: "Order", width: "112px", cell: (row) => <span title={row.orders.join(", ")}>{ordersOf(row)}</span> },
   state: { key: "state", title: "State", width: "128px", cell: (row) => <Stamp state={row.state} /> },
   posting: { key: "posting", title: "Ledger number", width: "124px", cell: (row) => row.posting?.number },
   queue: { key: "queue", title: "Queue", width: "100px", cell: (row) => row.queue },

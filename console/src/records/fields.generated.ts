@@ -69,6 +69,7 @@ export const LINE_CELLS: FieldSpec[] = [
   { name: "tax_category", type: "text", title: "Tax category", term: "BT-151" },
   { name: "tax_rate", type: "rate", title: "Tax rate", term: "BT-152" },
   { name: "amount", type: "money", title: "Amount", term: "BT-131" },
+  { name: "order_number", type: "text", title: "Order number", term: "" },
   { name: "order_line", type: "text", title: "Line of the order", term: "BT-132" },
 ];
 

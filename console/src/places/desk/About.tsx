@@ -8,7 +8,7 @@ import type { WorkDocument } from "./work";
 
 /** Where it came from, what it belongs to, and why nothing can be changed when that is so. */
 export function About({ document, me, onEndHold, onAgain }: { document: WorkDocument; me: string | null; onEndHold: () => void; onAgain: () => void }) {
-  const { mail, order, posting, resubmission_of: replaces, resubmissions } = document;
+  const { mail, orders, posting, resubmission_of: replaces, resubmissions } = document;
   const look = buttonLook("quiet", true);
   return (
     <div className="grid gap-2.5">
@@ -52,11 +52,11 @@ export function About({ document, me, onEndHold, onAgain }: { document: WorkDocu
           <Icon mark="load" /> Original
         </a>
         {document.stretch ? <span title={`${document.file_name} holds several documents`}>{document.stretch} of the file</span> : null}
-        {order ? (
-          <Link to={`/orders/${encodeURIComponent(order)}`} className="inline-flex items-center gap-1.5 hover:text-ink hover:underline">
+        {orders.map((order) => (
+          <Link key={order} to={`/orders/${encodeURIComponent(order)}`} className="inline-flex items-center gap-1.5 hover:text-ink hover:underline">
             <Icon mark="orders" /> {order}
           </Link>
-        ) : null}
+        ))}
         <Link to={`/documents/${document.id}`} className="inline-flex items-center gap-1.5 hover:text-ink hover:underline">
           <Icon mark="trail" /> Whole story
         </Link>

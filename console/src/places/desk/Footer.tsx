@@ -27,9 +27,9 @@ export function Footer({ busy, onAsk, onSave }: { busy: boolean; onAsk: (act: As
   return (
     <footer className="border-t border-rule bg-ground">
       <SumStrip />
-      <div className="flex items-center gap-1.5 border-t border-rule px-4 py-2">
+      <div className="flex flex-wrap items-center gap-1.5 border-t border-rule px-4 py-2">
         {offered.map(({ act, mark, key, label, bare }) => (
-          <Button key={act} look="quiet" small mark={mark} {...(key ? { keyHint: key } : {})} {...(bare ? { "aria-label": label, title: label } : {})} onClick={() => onAsk(act)}>
+          <Button key={act} look="quiet" small {...(bare ? { mark } : {})} {...(key ? { keyHint: key } : {})} {...(bare ? { "aria-label": label, title: label } : {})} onClick={() => onAsk(act)}>
             {bare ? null : label}
           </Button>
         ))}

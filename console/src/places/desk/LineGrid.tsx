@@ -8,7 +8,7 @@ import { Menu, MenuCheck } from "../../ui/Menu";
 import { cellStanding, SPECS, tableOf, tidied, type LineEdit, type Table } from "./edits";
 import { spotOf, useWork } from "./work";
 
-type Beside = Schemas["OrderBeside"];
+type Beside = Schemas["OrdersBeside"];
 
 const USUAL: Record<Table, string[]> = {
   lines: ["item_code", "description", "quantity", "unit", "unit_price", "amount"],
@@ -78,7 +78,7 @@ export function LineGrid({ table, title, beside }: { table: Table; title: string
         <h2 className="font-semibold">{title}</h2>
         {beside ? (
           <span className="text-sm text-ink-soft">
-            below each: order {beside.order.number}, {beside.order.vendor_name}
+            below each: {beside.orders.length > 1 ? "its line of orders" : "order"} {beside.orders.map((each) => each.number).join(", ")}, {beside.orders[0]?.vendor_name}
           </span>
         ) : null}
         {editable ? (
@@ -207,13 +207,14 @@ function Cell({ table, row, at, spec, onChange, onKeyDown, onPaste }: CellProps)
 /** What the order says about a line, column below column, with what is off marked. */
 function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit; specs: FieldSpec[]; tracks: object }) {
   const { habit } = useWork();
-  const position = row.was === null ? null : beside.pairs[row.was - 1];
-  const line = beside.order.lines.find((each) => each.position === position);
-  if (!line) {
+  const pair = row.was === null ? null : beside.pairs[row.was - 1];
+  const order = beside.orders.find((each) => each.number === pair?.order);
+  const line = order?.lines.find((each) => each.position === pair?.position);
+  if (!order || !line) {
     return (
       <div role="row">
         <p role="cell" className="bg-ground px-1.5 py-1 text-[13px] italic text-ink-soft">
-          No line of the order fits this one.
+          No line of {beside.orders.length > 1 ? "these orders" : "the order"} fits this one.
         </p>
       </div>
     );
@@ -223,10 +224,10 @@ function Ordered({ beside, row, specs, tracks }: { beside: Beside; row: LineEdit
   const unit = row.cells.unit?.text.trim() ?? "";
   const values: Record<string, string> = {
     item_code: line.item_code,
-    description: line.description,
+    description: beside.orders.length > 1 ? `${order.number}, line ${line.position}: ${line.description}` : line.description,
     quantity: missing ? `${quantity(line.receivable ?? "0")} here` : new Big(line.invoiced).eq(0) ? quantity(line.quantity) : `${quantity(line.open)} left`,
     unit: line.unit,
-    unit_price: price(line.unit_price, beside.order.currency),
+    unit_price: price(line.unit_price, order.currency),
   };
   const exceeds = (name: string, ordered: string) => {
     const billed = cellStanding(row, "lines", name, habit);

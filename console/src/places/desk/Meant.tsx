@@ -3,11 +3,21 @@ import { Button } from "../../ui/Button";
 import { useKeys } from "../../ui/keys";
 import { useWork } from "./work";
 
+/** What is stated, with one number in the place of another; the others that it names stay. */
+export function withOrder(stated: string, instead: string, number: string): string {
+  if (!stated || stated === instead) return number;
+  return instead && stated.includes(instead) ? stated.replace(instead, number) : `${stated}, ${number}`;
+}
+
 /** Orders that may be meant, where the one that is named is none of this vendor's: one key takes the first. */
-export function Meant({ orders }: { orders: NonNullable<StoredEvidence["orders"]> }) {
-  const { editable, edits, setField } = useWork();
+export function Meant({ orders, instead = "" }: { orders: NonNullable<StoredEvidence["orders"]>; instead?: string | undefined }) {
+  const { editable, edits, reading, setField } = useWork();
+  const stated = String(reading.fields.order_number?.value ?? "");
   const taken = edits.fields.order_number?.text;
-  const take = (number: string) => setField("order_number", { text: number, value: number });
+  const take = (number: string) => {
+    const text = withOrder(stated, instead, number);
+    setField("order_number", { text, value: text });
+  };
   const first = orders[0];
   useKeys(editable && first && taken === undefined ? [{ key: "m", does: `Take order ${first.number}`, run: () => take(first.number) }] : []);
   if (!first) return null;
@@ -20,7 +30,7 @@ export function Meant({ orders }: { orders: NonNullable<StoredEvidence["orders"]
             {each.number}
             <Reasons score={each.score} reasons={each.reasons} />
           </p>
-          {taken === each.number ? (
+          {taken?.includes(each.number) ? (
             <span className="text-sm text-accent">taken; save it</span>
           ) : (
             <Button small look="quiet" disabled={!editable} {...(at === 0 ? { keyHint: "M" } : {})} onClick={() => take(each.number)}>

@@ -8,7 +8,7 @@ import { currencyOf, fieldOfFinding, specOf } from "../../records/reading";
 import { useSession } from "../../ui/session";
 import { About } from "./About";
 import { Alike } from "./Alike";
-import { getOrderBeside, holdDocument, tryAgain } from "./acts";
+import { getOrdersBeside, holdDocument, tryAgain } from "./acts";
 import { useAround } from "./around";
 import { ByTwo } from "./ByTwo";
 import { Card } from "./Card";
@@ -64,10 +64,10 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
 
   useScreenKeys({ document, empty, around, taking, onSave: save, onAsk: setAsking, onLeave: () => setTarget(null), dispatch });
   useFirstField(document, editable);
-  const order = useQuery({
-    queryKey: ["order beside", document.id, document.order, document.version],
-    queryFn: () => getOrderBeside(document.id),
-    enabled: ready && document.order !== null,
+  const orders = useQuery({
+    queryKey: ["orders beside", document.id, document.orders, document.version],
+    queryFn: () => getOrdersBeside(document.id),
+    enabled: ready && document.orders.length > 0,
   });
   const marks = useMemo(() => marksOf(document), [document]);
   const after = (acting: Promise<WorkDocument>) => {
@@ -97,7 +97,7 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
         />
         <div className="grid min-h-0 grid-cols-[minmax(0,9fr)_minmax(560px,11fr)]">
           <PageView document={document.id} pages={document.pages} marks={marks} active={active} onPick={(spot) => pick(work, target, spot)} onGo={focusPath} picking={editable && target !== null} onReady={() => setReady(true)} />
-          <div className="grid min-h-0 grid-rows-[1fr_auto]">
+          <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_auto]">
             <div tabIndex={-1} className="grid min-h-0 content-start gap-4 overflow-auto px-4 py-3 [scrollbar-gutter:stable]">
               <Told silent={silent} problem={problem} meanwhile={meanwhile} empty={empty} onTakeOver={() => void taking.take(true)} onSaveAgain={() => void save(true)} onSeen={() => setMeanwhile(null)} />
               <About document={document} me={session.username} onEndHold={() => after(holdDocument(document, null, ""))} onAgain={() => after(tryAgain(document))} />
@@ -109,12 +109,12 @@ export function Screen({ document, silent }: { document: WorkDocument; silent: E
               {evidence ? <Alike document={document} alike={evidence.alike} /> : null}
               {ready && document.vendor ? <InLedger document={document} /> : null}
               {evidence?.card?.length ? <Card lines={evidence.card} /> : null}
-              {evidence?.orders?.length ? <Meant orders={evidence.orders} /> : null}
+              {evidence?.orders?.length ? <Meant orders={evidence.orders} instead={evidence.instead} /> : null}
               <Choose document={document} unsaved={!empty} onChosen={finished} />
               {evidence ? <Evidence of={evidence} /> : null}
               <ByTwo document={document} />
               <Values />
-              <LineGrid table="lines" title="Lines" beside={order.data} />
+              <LineGrid table="lines" title="Lines" beside={orders.data} />
               {document.coding.length ? <Coding key={document.version} document={document} unsaved={!empty} onDone={finished} /> : null}
               <LineGrid table="tax_lines" title="Tax lines" />
               {ready ? <Comments id={document.id} /> : null}

@@ -89,8 +89,8 @@ export function addComment(id: number, text: string) {
   return ask(api.POST("/api/v1/documents/{id}/comments", { params: unversioned(id), body: { text } }));
 }
 
-export function getOrderBeside(id: number) {
-  return ask(api.GET("/api/v1/documents/{id}/order", { params: { path: { id } } }));
+export function getOrdersBeside(id: number) {
+  return ask(api.GET("/api/v1/documents/{id}/orders", { params: { path: { id } } }));
 }
 
 export function getParties(id: number) {

@@ -128,6 +128,16 @@ function Whole({ document }: { document: Document }) {
   );
 }
 
+function OrderLinks({ numbers }: { numbers: string[] }) {
+  return (
+    <span className="flex flex-wrap gap-x-3">
+      {numbers.map((number) => (
+        <Link key={number} className="underline" to={`/orders/${encodeURIComponent(number)}`}>{number}</Link>
+      ))}
+    </span>
+  );
+}
+
 function Overview({ document }: { document: Document }) {
   const { mail, posting } = document;
   const file = useQuery({ queryKey: ["file", document.file], queryFn: () => ask(api.GET("/api/v1/files/{id}", { params: { path: { id: document.file } } })) });
@@ -139,7 +149,7 @@ function Overview({ document }: { document: Document }) {
           ["Total", <Amount key="t" value={document.gross_total} currency={document.currency} />],
           ["Issued", <Day key="d" date={document.issue_date} />],
           ["Vendor", document.vendor ? <Link key="v" className="underline" to={`/vendors/${document.vendor}`}>{document.vendor_name}</Link> : <span key="v">{document.seller_name || "not known"}, in no master data</span>],
-          ["Order", document.order ? <Link key="o" className="underline" to={`/orders/${encodeURIComponent(document.order)}`}>{document.order}</Link> : "none"],
+          [document.orders.length > 1 ? "Orders" : "Order", document.orders.length ? <OrderLinks key="o" numbers={document.orders} /> : "none"],
           ["Entity", document.entity ?? "not known"],
         ]}
       />

@@ -44,6 +44,7 @@ def fields_present(facts: Facts) -> Iterator[Finding]:
 
 @check(
     place=40,
+    needs=("vendor", "orders", "pairs"),
     codes={
         "field.unsure": Code(
             title="A value was read with doubt",
@@ -64,6 +65,8 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             continue
         if field is None or field.origin not in READ or field.confidence >= SURE:
             continue
+        if name == "order_number" and _are_orders(facts):
+            continue
         how = "recognised" if field.origin is Origin.OCR else "read"
         yield at_field(
             facts.reading,
@@ -74,6 +77,19 @@ def read_surely(facts: Facts) -> Iterator[Finding]:
             found=field.text,
             hint="Compare it with the page; enter it if it is right.",
         )
+
+
+def _are_orders(facts: Facts) -> bool:
+    """Whether all numbers that are named are orders of this vendor, and lines of the bill are on
+    them: that they were misread is ruled out then."""
+    vendor, named = facts.vendor, facts.orders
+    return (
+        vendor is not None
+        and bool(named)
+        and not facts.unknown_orders
+        and all(order.vendor == vendor.code for order in named)
+        and {order.number for order in named} == {p.order.number for p in facts.pairs if p}
+    )
 
 
 @check(

@@ -41,7 +41,8 @@ def shares(facts: Facts) -> Shares | None:
 
     Of one order it is all. Of several it is what their lines make; a rebate on the whole is taken
     off each in proportion. What nothing tells the order of is counted where there is room, in the
-    order in which they are named, so that it is never counted on none.
+    order in which they are named, so that it is never counted on none; unless it may be of a
+    number that is named, too, and not known.
     """
     net, orders = facts.reading.money("net_total"), facts.orders
     if net is None or not orders:
@@ -49,12 +50,14 @@ def shares(facts: Facts) -> Shares | None:
     beside = charges_beside(facts)
     goods = net - beside if beside is not None and beside.currency == net.currency else net
     nothing = Money(amount=Decimal(0), currency=net.currency)
-    if len(orders) == 1:
+    elsewhere = bool(facts.unknown_orders)
+    if len(orders) == 1 and not elsewhere:
         return Shares(of={orders[0].number: goods}, unclear=nothing)
     of, unclear = _scaled(_by_lines(facts), goods)
     found = {number: Money(amount=amount, currency=net.currency) for number, amount in of.items()}
     return Shares(
-        of=_filled(orders, found, unclear), unclear=Money(amount=unclear, currency=net.currency)
+        of=found if elsewhere else _filled(orders, found, unclear),
+        unclear=Money(amount=unclear, currency=net.currency),
     )
 
 

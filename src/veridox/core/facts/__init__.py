@@ -24,7 +24,15 @@ from veridox.core.facts.facts import (
     OrderTolerance,
     PrecedingBill,
 )
-from veridox.core.facts.gathering import Chosen, Known, gather, looks_like, orders_of, said_of
+from veridox.core.facts.gathering import (
+    Chosen,
+    Known,
+    gather,
+    looks_like,
+    order_not_of,
+    orders_of,
+    said_of,
+)
 from veridox.core.facts.memory import MemoryKnown
 
 __all__ = [
@@ -53,6 +61,7 @@ __all__ = [
     "choose_entity",
     "gather",
     "looks_like",
+    "order_not_of",
     "orders_of",
     "said_of",
 ]

@@ -246,7 +246,7 @@ def _near_orders(
     """Where an order that is named is none of this vendor's, those that may be meant."""
     if vendor is None:
         return ()
-    stated = not_of(reading, orders, vendor)
+    stated = order_not_of(reading, orders, vendor)
     if not stated and (orders or not vendor.needs_order):
         return ()
     named = {(each.entity, each.number) for each in orders}
@@ -254,7 +254,7 @@ def _near_orders(
     return propose_orders(reading, others, text, stated)
 
 
-def not_of(reading: Reading, orders: Sequence[OrderRecord], vendor: VendorRecord) -> str:
+def order_not_of(reading: Reading, orders: Sequence[OrderRecord], vendor: VendorRecord) -> str:
     """The first number that is named as an order and is none of a vendor's; empty for none."""
     own = {order_key(each.number): each for each in orders if each.vendor == vendor.code}
     return next(iter(named_orders(order_numbers(reading, surely=True), own).unknown), "")

@@ -6,7 +6,7 @@ from typing import Any
 
 from veridox.core.checks.cards import audited
 from veridox.core.checks.order_lines import plain_price
-from veridox.core.facts import EntityRecord, Facts
+from veridox.core.facts import EntityRecord, Facts, order_not_of
 from veridox.core.matching import AgreedRate, Evidence, VendorRecord
 
 
@@ -21,6 +21,7 @@ def evidence_of(facts: Facts) -> dict[str, Any]:
         "entities": [
             _candidate(match.entity, match.score, match.reasons) for match in facts.near_entities
         ],
+        "instead": order_not_of(facts.reading, facts.orders, facts.vendor) if facts.vendor else "",
         "orders": [
             {
                 "number": each.order.number, "entity": each.order.entity, "score": each.score,

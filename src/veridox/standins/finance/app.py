@@ -30,6 +30,8 @@ class Line(BaseModel):
     unit: str | None = None
     unit_price: str | None = None
     tax_rate: str | None = None
+    order_number: str | None = None
+    order_line: str | None = None
     coding: list[dict[str, str]] = []
 
 

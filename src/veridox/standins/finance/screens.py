@@ -36,7 +36,7 @@ _BILLS = """<h1>Bills booked</h1>
 <th>Order</th><th>Issued</th><th>Due</th><th class="amount">Total</th><th>Files</th></tr></thead>
 <tbody>{% for bill in bills %}<tr>
 <td><a href="/bills/{{ bill.id }}">{{ bill.number }}</a></td><td>{{ bill.vendor_name }}</td>
-<td>{{ bill.vendor_number }}</td><td>{{ bill.entity }}</td><td>{{ bill.order_number or "" }}</td>
+<td>{{ bill.vendor_number }}</td><td>{{ bill.entity }}</td><td>{{ bill.orders | join(", ") }}</td>
 <td>{{ bill.issue_date }}</td><td>{{ bill.due_date or "" }}</td>
 <td class="amount">{{ bill.gross_total | amount }} {{ bill.currency }}</td>
 <td>{{ bill.attachments | length }}</td></tr>
@@ -45,14 +45,17 @@ _BILLS = """<h1>Bills booked</h1>
 _BILL = """<h1>{{ bill.number }}</h1><dl>
 <dt>Vendor</dt><dd>{{ bill.vendor }} {{ bill.vendor_name }}</dd>
 <dt>Their number</dt><dd>{{ bill.vendor_number }}</dd>
-<dt>Entity</dt><dd>{{ bill.entity }}</dd><dt>Order</dt><dd>{{ bill.order_number or "none" }}</dd>
+<dt>Entity</dt><dd>{{ bill.entity }}</dd>
+<dt>Order</dt><dd>{{ bill.orders | join(", ") or "none" }}</dd>
 <dt>Issued</dt><dd>{{ bill.issue_date }}</dd><dt>Due</dt><dd>{{ bill.due_date or "not said" }}</dd>
 <dt>Posted on</dt><dd>{{ bill.posting_date }}</dd>
 <dt>Booked</dt><dd>{{ bill.booked_at | moment }}</dd>
 <dt>External reference</dt><dd>{{ bill.external_reference or "none" }}</dd></dl>
 <h2>Lines</h2><table><thead><tr><th>Item</th><th>Description</th><th class="amount">Quantity</th>
 <th>Unit</th><th class="amount">Price</th><th class="amount">Amount</th></tr></thead><tbody>
-{% for line in bill.lines %}<tr><td>{{ line.item_code or "" }}</td><td>{{ line.description }}</td>
+{% for line in bill.lines %}<tr><td>{{ line.item_code or "" }}</td><td>{{ line.description }}
+{% if line.order_number %}(order {{ line.order_number }}{% if line.order_line %}, line
+{{ line.order_line }}{% endif %}){% endif %}</td>
 <td class="amount">{{ line.quantity or "" }}</td><td>{{ line.unit or "" }}</td>
 <td class="amount">{{ line.unit_price or "" }}</td>
 <td class="amount">{{ line.amount | amount }}</td></tr>

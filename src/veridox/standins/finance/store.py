@@ -139,12 +139,16 @@ class Books:
             wrong("vendor", f"{bill['vendor']} is not set up")
         if vendors and vendors[0]["blocked"]:
             wrong("vendor", f"{bill['vendor']} is blocked")
-        if bill.get("order_number"):
-            orders = self.rows("select * from orders where number = ?", bill["order_number"])
-            if not orders:
-                wrong("order_number", f"{bill['order_number']} does not exist")
-            elif orders[0]["vendor"] != bill.get("vendor"):
-                wrong("order_number", f"{bill['order_number']} is with {orders[0]['vendor']}")
+        named = [("order_number", bill.get("order_number")), *(
+            (f"lines[{at}].order_number", line.get("order_number"))
+            for at, line in enumerate(bill.get("lines") or [])
+        )]  # fmt: skip
+        for field, number in named:
+            orders = self.rows("select * from orders where number = ?", number) if number else []
+            if number and not orders:
+                wrong(field, f"{number} does not exist")
+            elif orders and orders[0]["vendor"] != bill.get("vendor"):
+                wrong(field, f"{number} is with {orders[0]['vendor']}")
 
     def answered(self, key: str) -> dict[str, Any] | None:
         """The bill that a request with this key booked."""
@@ -193,6 +197,8 @@ class Books:
         row = rows[0]
         body = json.loads(row.pop("body"))
         row["lines"] = body.get("lines") or []
+        said = [row["order_number"], *(line.get("order_number") for line in row["lines"])]
+        row["orders"] = list(dict.fromkeys(number for number in said if number))
         row["charges"] = body.get("charges")
         row["posting_date"] = body.get("posting_date") or row["issue_date"]
         row["attachments"] = self.rows(

@@ -44,13 +44,15 @@ def ids(tagged: Tagged, name: str) -> list[Choice]:
 
 
 def _several(tagged: Tagged, found: list[tuple[Value, Span]]) -> list[tuple[Value, Span]]:
-    """The same with numbers side by side as one value; those within it are no rivals of it."""
+    """The same with numbers side by side as one value; one of those alone is no rival of it,
+    wherever else it stands."""
     joined = [side_by_side(tagged, span) for _, span in found]
-    inside = {at for text, span in joined if "," in text for at in span.at[1:]}
+    several = [text.split(", ") for text, _ in joined if ", " in text]
+    alone = {part.casefold() for parts in several for part in parts}
     return [
         (text if span.at != own.at else value, span)
         for (value, own), (text, span) in zip(found, joined, strict=True)
-        if own.at[0] not in inside
+        if str(value).casefold() not in alone or ", " in text
     ]
 
 

@@ -26,6 +26,8 @@ _FROM_TABLE: Final = 0.9
 
 def side_by_side(tagged: Tagged, span: Span) -> tuple[str, Span]:
     """A number with others of its shape that stand behind it in its row, parted by commas."""
+    while len(span.at) > 1 and span.tokens[-1].text.casefold() in BETWEEN:
+        span = Span(span.at[:-1], span.tokens[:-1], span.chance)
     numbers, at = [span.text], span.at[-1] + 1
     own = list(span.at)
     shape = _shape(span.text)
@@ -141,10 +143,9 @@ def _named(tagged: Tagged) -> Iterator[_Named]:
         head = _head_of_column(tagged, at)
         if head is not None:
             column = head
-        elif column is not None and token.page == column[2] and _in_column(token, column):
-            if _is_number(token) and not _label_ends(tagged, at):
-                yield _found(tagged, at)
-        if _is_number(token) and _label_ends(tagged, at):
+        elif _is_number(token) and (
+            _label_ends(tagged, at) or (column is not None and _in_column(token, column))
+        ):
             yield _found(tagged, at)
 
 
@@ -210,5 +211,5 @@ def _in_row(tagged: Tagged, at: int) -> Iterator[int]:
 
 
 def _in_column(token: Token, column: tuple[float, float, int]) -> bool:
-    left, right, _ = column
-    return min(right, token.box.right) - max(left, token.box.left) > 0
+    left, right, page = column
+    return token.page == page and min(right, token.box.right) - max(left, token.box.left) > 0
