@@ -336,9 +336,15 @@ TAX_CODES = (
     ("NL21", "Dutch 21 %", "NL", "S", "21"),
 )
 """Code, name, country, category, rate."""
+PROJECTS = (
+    ("P-2601", "Otter pool, new front", "cleo@merrowmere.example", False),
+    ("P-2604", "Tunnel, second row", "cleo@merrowmere.example", False),
+    ("P-2517", "Kiosk refit", "bo@merrowmere.example", True),
+)
+"""Code, name, who leads it, closed."""
 CODED_ORDERS = {
-    "PO-26-0105": {"gl_account": "4420", "cost_centre": "CC-30", "project": "Otter pool"},
-    "PO-26-0111": {"gl_account": "4420", "cost_centre": "CC-30", "project": "Tunnel"},
+    "PO-26-0105": {"gl_account": "4420", "cost_centre": "CC-30", "project": "P-2601"},
+    "PO-26-0111": {"gl_account": "4420", "cost_centre": "CC-30", "project": "P-2604"},
     "PO-26-0112": {"gl_account": "6130", "cost_centre": "CC-30"},
 }
 """Orders whose lines say under what they are booked."""
@@ -415,6 +421,10 @@ def lists() -> dict[str, list[dict[str, Any]]]:
             {"code": code, "name": name, "entity": "", "country": country, "category": category,
              "rate": rate, "closed": False}
             for code, name, country, category, rate in TAX_CODES
+        ],
+        "projects": [
+            {"code": code, "name": name, "entity": "", "owner": owner, "closed": closed}
+            for code, name, owner, closed in PROJECTS
         ],
         "cards": [
             {"vendor": "V2004", "card": card, "code": "", "wording": wording, "currency": "EUR",

@@ -34,6 +34,10 @@ def _codes() -> str:
     text += "cost_centres:\n"
     for code, name, owner in m.COST_CENTRES:
         text += f"  - {{code: {code}, name: {name}, owner: {owner}}}\n"
+    text += "projects:\n"
+    for code, name, owner, closed in m.PROJECTS:
+        text += (f'  - {{code: {code}, name: "{name}", owner: {owner}, '
+                 f"closed: {_truth(closed)}}}\n")  # fmt: skip
     text += "tax_codes:\n"
     for code, name, country, category, rate in m.TAX_CODES:
         of = f", country: {country}" if country else ""

@@ -15,12 +15,16 @@ from veridox.core.coding import (
     Dimension,
     GlAccount,
     LedgerCodes,
+    Project,
     Proposal,
     Share,
     Source,
     TaxCode,
     code_line,
+    key_of,
+    lines_to_code,
     most_likely,
+    place_of,
     tax_code_of,
     wording_key,
 )
@@ -31,6 +35,7 @@ from veridox.core.pipeline.effects import PreparePosting
 from veridox.core.pipeline.file.load import examine
 from veridox.core.posting import Bill, bill_of_facts
 from veridox.core.posting.answers import Standing, differences
+from veridox.core.reading import Field
 
 ACCOUNT, CENTRE, TAX = Dimension.GL_ACCOUNT, Dimension.COST_CENTRE, Dimension.TAX_CODE
 CODES = LedgerCodes(
@@ -354,9 +359,9 @@ def test_codes_that_stand_otherwise_in_the_ledger_are_told():
     total = bill.gross_total.plain() if bill.gross_total else None
     lines = tuple(each.amount.plain() for each in bill.lines)
     same = Standing(gross_total=total, lines=lines, attachments=(),
-                    coding=(({"amount": "84.00", "gl_account": "6310"},),))  # fmt: skip
+                    coding={"line 1": ({"amount": "84.00", "gl_account": "6310"},)})  # fmt: skip
     assert differences(bill, same, {}) == ()
-    other = replace(same, coding=(({"amount": "84.00", "gl_account": "4310"},),))
+    other = replace(same, coding={"line 1": ({"amount": "84.00", "gl_account": "4310"},)})
     assert differences(bill, other, {}) == ("other codes on line 1",)
     assert differences(bill, replace(same, coding=None), {}) == ()
 
@@ -365,3 +370,84 @@ def test_facts_without_the_ledgers_codes_are_not_judged():
     there = facts([line("1", "10.00", "10.00")])
     result = advance(pipeline("\n    need: [gl_account]"), Case(facts=there))
     assert not [each for each in result.checked.findings if each.code.startswith("coding.")]
+
+
+# -- what stands at the foot
+
+
+def at_foot(**stated):
+    """Facts of a bill of one line with charges or allowances at its foot."""
+    there, notes = ready(krill("2", "42.00"))
+    fields = {**there.reading.fields, **{name: Field(value=gbp(v)) for name, v in stated.items()}}
+    return replace(there, reading=replace(there.reading, fields=fields)), notes
+
+
+def test_charges_and_allowances_are_coded_beside_the_lines_and_are_part_of_the_bill():
+    there, notes = at_foot(charges="36.00", allowances="5.00")
+    result = go(
+        """
+    need: [gl_account]
+    rules:
+      - {when: 'line.description == "charges"', gl_account: "6310"}
+      - {when: 'line.description == "allowances"', gl_account: "6410"}
+      - {when: 'line.amount > 50 GBP', gl_account: "4310"}
+""",
+        there,
+        notes,
+    )
+    assert [(each.at, each.amount) for each in result.checked.coding] == [
+        (1, gbp("84.00")), (-1, gbp("36.00")), (-2, gbp("-5.00")),
+    ]  # fmt: skip
+    assert codes(result) == [{"gl_account": code} for code in ("4310", "6310", "6410")]
+    bill = bill_of_facts(there, result.checked.coding)
+    shown = bill.to_json()
+    assert shown["charges_coding"] == [{"amount": "36.00", "gl_account": "6310"}]
+    assert shown["allowances_coding"] == [{"amount": "-5.00", "gl_account": "6410"}]
+    assert Bill.from_json(shown) == bill
+
+
+def test_what_lacks_a_code_is_named_in_one_sentence_with_the_foot():
+    there, notes = at_foot(charges="36.00")
+    missing = told(go("\n    need: [gl_account]", there, notes))["coding.missing"]
+    assert missing == "Line 1 and what is stated as charges have no GL account."
+    rule = "\n    need: [gl_account]\n    rules: [{when: line.amount > 50 GBP, gl_account: '6310'}]"
+    result = go(rule, there, notes)
+    assert told(result)["coding.missing"] == "What is stated as charges has no GL account."
+    (finding,) = [each for each in result.checked.findings if each.code == "coding.missing"]
+    assert finding.fields == ("charges",)
+
+
+def test_a_bill_without_lines_is_coded_as_a_whole_with_its_charges():
+    there, _ = at_foot(charges="36.00")
+    assert [at for at, _, _ in lines_to_code(replace(there.reading, lines=()))] == [0]
+    none, _ = at_foot(charges="0.00")
+    assert [at for at, _, _ in lines_to_code(none.reading)] == [1]
+
+
+@pytest.mark.parametrize(("key", "place"), [
+    ("1", 1), ("0", 0), ("charges", -1), ("allowances", -2), ("-1", None), ("freight", None),
+    ("", None), ("1.5", None),
+])  # fmt: skip
+def test_places_are_named(key, place):
+    assert place_of(key) == place
+    assert place is None or key_of(place) == key
+
+
+# -- projects
+
+
+def test_a_project_is_looked_for_where_the_ledger_lists_any():
+    there, notes = ready(krill("2", "42.00"))
+    listed = replace(CODES, tax_codes=(), projects={
+        "P-1": Project(code="P-1", name="Pool"), "P-2": Project(code="P-2", closed=True),
+    })  # fmt: skip
+    with_list = replace(there, codes=listed)
+    rule = "\n    rules: [{{gl_account: '4310', cost_centre: CC-10, project: {}}}]"
+    assert told(go(rule.format("Pool"), there, notes)) == {}
+    assert told(go(rule.format("P-1"), with_list, notes)) == {}
+    assert told(go(rule.format("Pool"), with_list, notes)) == {
+        "coding.unknown": "Line 1 is coded with project Pool, which the ledger does not have."
+    }
+    assert told(go(rule.format("P-2"), with_list, notes)) == {
+        "coding.closed": "Line 1 is coded with project P-2, which is closed."
+    }

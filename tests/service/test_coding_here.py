@@ -16,7 +16,7 @@ from veridox.service.documents.models import CodedPart, State
 from veridox.service.errors import BadInputError, WrongStateError
 from veridox.service.flow.actions.recheck import recheck_waiting
 from veridox.service.masterdata.codes import ledger_codes
-from veridox.service.masterdata.models import CostCentre, GlAccount, TaxCode
+from veridox.service.masterdata.models import CostCentre, GlAccount, Project, TaxCode
 from veridox.service.pipelines.actions.publish import publish
 
 KRILL = bills.KRILL
@@ -174,6 +174,7 @@ def test_codes_are_of_their_company_or_of_all(coded):
 @pytest.mark.parametrize(("what", "row", "message"), [
     ("gl-accounts", "code,closed\n1,perhaps\n", "'perhaps' is neither yes nor no"),
     ("cost-centres", "code,owner\n1,nobody\n", "'nobody' is no mail address"),
+    ("projects", "code,owner\n1,nobody\n", "'nobody' is no mail address"),
     ("tax-codes", "code,rate\n1,120\n", "'120' is not a percentage"),
     ("tax-codes", "code,supply\n1,air\n", "is none of: goods, services"),
     ("gl-accounts", "code\n1\n1\n", "1 stands in row 2, too"),
@@ -182,7 +183,12 @@ def test_wrong_rows_of_codes_are_told(installation, what, row, message):
     with pytest.raises(BadInputError) as refused:
         table(what, row)
     assert message in refused.value.extra["errors"][0]["message"]
-    models = {"gl-accounts": GlAccount, "cost-centres": CostCentre, "tax-codes": TaxCode}
+    models = {
+        "gl-accounts": GlAccount,
+        "cost-centres": CostCentre,
+        "tax-codes": TaxCode,
+        "projects": Project,
+    }
     assert not models[what].objects.exists()
 
 
@@ -233,3 +239,29 @@ def test_a_file_does_not_open_an_account_that_the_ledger_has_closed(installation
     codes_ = ledger_codes(("", "main-books"), "aquarium-trust")
     assert codes_.accounts["7000"].closed
     assert [(each.code, each.rate) for each in codes_.tax_codes] == [("GB20", 20)]
+
+
+def test_charges_at_the_foot_are_coded_by_hand_and_read_back(coded, cleo):
+    fleece = replace(bills.FLEECE, number="RE-26-7", buyer=bills.FLEECE.buyer)
+    document = coded.checked(fleece)
+    assert [line["line"] for line in document.coding] == [1, -1]
+    codes_ = {"gl_account": "4310", "cost_centre": "CC-10"}
+    say(cleo, document, {"1": codes_, "charges": {"gl_account": "6310"}})
+    assert (document.state, document.reasons) == (State.CLEARED, [])
+    bill = document.posting.bill
+    assert bill["charges_coding"] == [{"amount": "9.80", "gl_account": "6310"}]
+    carry_through(str(document.posting.pk))
+    document.refresh_from_db()
+    assert (document.state, document.posting.differences) == (State.POSTED, [])
+    # What was posted is the history of the next bill's charges, too.
+    later = coded.checked(replace(fleece, number="RE-26-8"))
+    assert later.coding[-1]["parts"][0]["gl_account"]["source"] == "history"
+
+
+def test_what_has_no_such_place_is_told(coded, cleo):
+    document = coded.checked(one("BF-1"))
+    with pytest.raises(BadInputError) as refused:
+        code_lines(cleo, document.pk, document.version, {"charges": {"gl_account": "4310"}})
+    assert refused.value.extra["errors"] == [
+        {"path": "lines.charges", "message": "is no line; there are 1"}
+    ]

@@ -20,6 +20,7 @@ from veridox.service.masterdata.models import (
     Item,
     Load,
     Order,
+    Project,
     TaxCode,
     Vendor,
 )
@@ -273,7 +274,7 @@ def test_ledgers_are_asked_as_often_as_their_connections_say(ledger):
     ask_for_due_syncs()
     assert {load.what for load in Load.objects.filter(how="sync")} == {
         "entities", "vendors", "orders", "receipts", "items", "gl-accounts",
-        "cost-centres", "tax-codes", "cards", "rates", "books",
+        "cost-centres", "tax-codes", "projects", "cards", "rates", "books",
     }  # fmt: skip
     ask_for_due_syncs()
     assert Load.objects.filter(how="sync", what="vendors").count() == 1
@@ -291,6 +292,7 @@ RATE = {"vendor": "V1001", "card": "A", "wording": "Tour*", "currency": "GBP", "
      "V1001/B/"),
     ("gl-accounts", GlAccount, [{"code": "1"}, {"code": "2", "entity": "meerhaus"}], "meerhaus/2"),
     ("cost-centres", CostCentre, [{"code": "1"}, {"code": "2"}], "/2"),
+    ("projects", Project, [{"code": "P-1", "owner": "a@b.example"}, {"code": "P-2"}], "/P-2"),
     ("tax-codes", TaxCode, [{"code": "1"}, {"code": "2"}], "/2"),
     ("cards", CardRate, [RATE, {**RATE, "from_quantity": "10"}], "V1001/A//Tour*/10/"),
     ("cards", CardRate, [{**RATE, "from_quantity": "10"}, RATE], "V1001/A//Tour*//"),

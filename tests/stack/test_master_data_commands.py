@@ -82,7 +82,7 @@ def test_a_sync_tells_what_changed_and_how_fresh_it_is(veridox):  # noqa: F811
     standing = json.loads(veridox("load", "standing", "--json"))
     assert {row["what"] for row in standing} == {
         "entities", "vendors", "orders", "receipts", "items", "gl-accounts",
-        "cost-centres", "tax-codes", "cards", "rates", "books",
+        "cost-centres", "tax-codes", "projects", "cards", "rates", "books",
     }  # fmt: skip
     assert all(row["fresh"] for row in standing)
     newest = json.loads(veridox("load", "list", "--what", "vendors", "--limit", "1", "--json"))[0]

@@ -1789,6 +1789,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Projects by code. */
+        get: operations["projects_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All rows or none; problems are said by row and column. A preview keeps nothing. */
+        post: operations["projects_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a sync; it goes on by itself, page by page. */
+        post: operations["projects_sync_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rates": {
         parameters: {
             query?: never;
@@ -2540,7 +2591,7 @@ export interface components {
             vendor: string | null;
             entity: string | null;
         };
-        /** @description By the line's number, its codes; null takes back what was said. */
+        /** @description By the line's number, `charges` or `allowances`, its codes; null takes back what was said. */
         CodeRequest: {
             lines: {
                 [key: string]: components["schemas"]["LineCodesRequest"] | null;
@@ -2557,9 +2608,14 @@ export interface components {
             chance: number;
             why: string;
         };
-        /** @description A line with what it is booked under; line 0 is the net total of a bill without lines. */
+        /**
+         * @description A line with what it is booked under; line 0 is the net total of a bill without lines, -1 are
+         *     charges and -2 allowances that are stated at its foot.
+         */
         CodedLine: {
             line: number;
+            /** @description how it is named when codes are said: a number, `charges` or `allowances` */
+            readonly key: string;
             description: string;
             amount: string;
             /**
@@ -3747,6 +3803,11 @@ export interface components {
             /** @description cursor of the next page */
             next: string | null;
         };
+        PaginatedProjectList: {
+            results: components["schemas"]["Project"][];
+            /** @description cursor of the next page */
+            next: string | null;
+        };
         PaginatedRunList: {
             results: components["schemas"]["Run"][];
             /** @description cursor of the next page */
@@ -3949,6 +4010,19 @@ export interface components {
             title: string;
             status: number;
             detail: string;
+        };
+        /** @description A project, with the mail address of who leads it. */
+        Project: {
+            readonly code: string;
+            readonly name: string;
+            /** @default  */
+            readonly entity: string;
+            readonly closed: boolean;
+            /** @default  */
+            readonly ledger: string;
+            /** Format: date-time */
+            readonly gone_at: string | null;
+            readonly owner: string;
         };
         /** @description A value of a vendor that has several of them. */
         ProposeRequest: {
@@ -7004,7 +7078,7 @@ export interface operations {
     masterdata_columns_list: {
         parameters: {
             query?: {
-                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, cards, rates, books */
+                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, projects, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -7148,7 +7222,7 @@ export interface operations {
                 limit?: number;
                 /** @description a dash for descending */
                 ordering?: "id" | "-id";
-                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, cards, rates, books */
+                /** @description entities, vendors, orders, receipts, items, gl-accounts, cost-centres, tax-codes, projects, cards, rates, books */
                 what?: string;
             };
             header?: never;
@@ -8675,6 +8749,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tried"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_list: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                cursor?: string;
+                /** @description entity code; those of all companies are listed, too */
+                entity?: string;
+                /** @description name of the ledger connection */
+                ledger?: string;
+                /** @description rows a page */
+                limit?: number;
+                /** @description a dash for descending */
+                ordering?: "id" | "-id" | "code" | "-code";
+                /** @description words of code, number or name */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedProjectList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_sync_create: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same write is done once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"];
                 };
             };
             default: {

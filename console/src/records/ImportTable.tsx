@@ -18,6 +18,7 @@ const PATHS = {
   "gl-accounts": "/api/v1/gl-accounts/import",
   "cost-centres": "/api/v1/cost-centres/import",
   "tax-codes": "/api/v1/tax-codes/import",
+  projects: "/api/v1/projects/import",
   cards: "/api/v1/cards/import",
   rates: "/api/v1/rates/import",
   books: "/api/v1/books/import",

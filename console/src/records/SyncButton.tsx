@@ -8,7 +8,7 @@ import { useSay } from "../ui/said";
 import { useSession } from "../ui/session";
 import { At } from "../ui/Shown";
 
-const PATHS = { entities: "/api/v1/entities/sync", vendors: "/api/v1/vendors/sync", orders: "/api/v1/orders/sync", receipts: "/api/v1/receipts/sync", items: "/api/v1/items/sync", "gl-accounts": "/api/v1/gl-accounts/sync", "cost-centres": "/api/v1/cost-centres/sync", "tax-codes": "/api/v1/tax-codes/sync", cards: "/api/v1/cards/sync", rates: "/api/v1/rates/sync", books: "/api/v1/books/sync" } as const;
+const PATHS = { entities: "/api/v1/entities/sync", vendors: "/api/v1/vendors/sync", orders: "/api/v1/orders/sync", receipts: "/api/v1/receipts/sync", items: "/api/v1/items/sync", "gl-accounts": "/api/v1/gl-accounts/sync", "cost-centres": "/api/v1/cost-centres/sync", "tax-codes": "/api/v1/tax-codes/sync", projects: "/api/v1/projects/sync", cards: "/api/v1/cards/sync", rates: "/api/v1/rates/sync", books: "/api/v1/books/sync" } as const;
 
 export type Kind = keyof typeof PATHS;
 

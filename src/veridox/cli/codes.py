@@ -1,4 +1,4 @@
-"""`veridox gl-account`, `cost-centre`, `tax-code`: the codes of the ledgers' lists."""
+"""`veridox gl-account`, `cost-centre`, `project`, `tax-code`: the codes of the ledgers' lists."""
 
 from decimal import Decimal
 from typing import Any
@@ -44,6 +44,21 @@ add_sync(cost_centre, "cost-centres")
 add_list(
     cost_centre, "cost-centres", "Cost centres by code.",
     ("cost centre", "name", "entity", "owner", "state"),
+    lambda r: (r["code"], r["name"], r["entity"], r["owner"], _closed(r)),
+    filters=_FILTERS,
+)  # fmt: skip
+
+
+@click.group("project")
+def project() -> None:
+    """Projects that costs are booked to, and who leads them."""
+
+
+add_import(project, "projects", "veridox project import projects.csv")
+add_sync(project, "projects")
+add_list(
+    project, "projects", "Projects by code.",
+    ("project", "name", "entity", "owner", "state"),
     lambda r: (r["code"], r["name"], r["entity"], r["owner"], _closed(r)),
     filters=_FILTERS,
 )  # fmt: skip

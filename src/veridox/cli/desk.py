@@ -133,7 +133,7 @@ def hold(session: Session, document: int, until: datetime | None, reason: str, e
 
 @desk.command()
 @click.argument("document", type=int)
-@click.argument("line", type=int)
+@click.argument("line")
 @click.option("--gl-account", help="GL account.")
 @click.option("--cost-centre", help="Cost centre.")
 @click.option("--tax-code", help="Tax code.")
@@ -145,12 +145,13 @@ def hold(session: Session, document: int, until: datetime | None, reason: str, e
 @click.option("--undo", is_flag=True, help="Take back what was said of the line.")
 @pass_session
 def code(
-    session: Session, /, document: int, line: int, shares: tuple[str, ...], undo: bool,
+    session: Session, /, document: int, line: str, shares: tuple[str, ...], undo: bool,
     **codes: str | None,
 ) -> None:  # fmt: skip
     """Say under what a line is booked; what is not said is left to rules and history.
 
-    LINE is its number, 0 for a bill without lines.
+    LINE is its number, 0 for a bill without lines; `charges` and `allowances` are what stands at
+    the foot of a bill.
 
     Example: veridox desk code 12 1 --gl-account 5010 --cost-centre CC-20
     """
@@ -161,7 +162,7 @@ def code(
         raise click.UsageError("give codes or shares, or --undo")
     client = session.client
     done = client.documents.code(client.documents.get(document), {line: None if undo else said})
-    show_coding([each for each in done.raw["coding"] if each["line"] == line])
+    show_coding([each for each in done.raw["coding"] if each["key"] == line])
     click.echo(f"document {document} is {done.state.replace('_', ' ')}")
 
 

@@ -75,6 +75,7 @@ for _command in (
     codes.gl_account,
     codes.cost_centre,
     codes.tax_code,
+    codes.project,
     masterdata.rate,
     masterdata.books,
     loads.load,

@@ -18,7 +18,8 @@ def show_coding(lines: list[dict[str, Any]]) -> None:
     print_table(
         ("line", "description", "amount", "gl account", "cost centre", "tax code", "project"),
         (
-            (line["line"] or "all", line["description"], part["amount"],
+            (line["line"] if line["line"] > 0 else "", line["description"] or "the whole bill",
+             part["amount"],
              *(told(part, name) for name in ("gl_account", "cost_centre", "tax_code", "project")))
             for line in lines for part in line["parts"]
         ),

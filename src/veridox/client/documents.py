@@ -104,9 +104,12 @@ class Documents:
         day = until.isoformat() if until else None
         return self._send(document, "hold", {"until": day, "reason": reason})
 
-    def code(self, document: Document, lines: Mapping[int, Mapping[str, Any] | None]) -> Document:
-        """Say under what lines are booked: by number their `gl_account`, `cost_centre`,
-        `tax_code`, `project` and `shares`; None takes back what was said."""
+    def code(
+        self, document: Document, lines: Mapping[int | str, Mapping[str, Any] | None]
+    ) -> Document:
+        """Say under what lines are booked: by number (or `charges`, `allowances`) their
+        `gl_account`, `cost_centre`, `tax_code`, `project` and `shares`; None takes back what was
+        said."""
         return self._send(document, "coding", {"lines": {str(at): v for at, v in lines.items()}})
 
     def call(self, document: Document, reason: str) -> Document:

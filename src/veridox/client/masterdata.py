@@ -20,6 +20,7 @@ KINDS = (
     "gl-accounts",
     "cost-centres",
     "tax-codes",
+    "projects",
     "cards",
     "rates",
     "books",

@@ -161,6 +161,7 @@ class Veridox:
         self.gl_accounts = MasterRecords(self._transport, "gl-accounts")
         self.cost_centres = MasterRecords(self._transport, "cost-centres")
         self.tax_codes = MasterRecords(self._transport, "tax-codes")
+        self.projects = MasterRecords(self._transport, "projects")
         self.cards = MasterRecords(self._transport, "cards")
         self.rates = MasterRecords(self._transport, "rates")
         self.books = MasterRecords(self._transport, "books")

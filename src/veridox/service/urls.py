@@ -105,6 +105,7 @@ urlpatterns = [
     path(V1 + "gl-accounts", masterdata.GlAccountList.as_view()),
     path(V1 + "cost-centres", masterdata.CostCentreList.as_view()),
     path(V1 + "tax-codes", masterdata.TaxCodeList.as_view()),
+    path(V1 + "projects", masterdata.ProjectList.as_view()),
     path(V1 + "cards", masterdata.CardList.as_view()),
     path(V1 + "rates", masterdata.RateList.as_view()),
     path(V1 + "rates/<str:currency>/<str:into>", masterdata.RateDetail.as_view()),

@@ -4,7 +4,7 @@ import { api, ask, Problem, type Schemas } from "../../api/client";
 import { Button, MarkButton } from "../../ui/Button";
 import { Notice } from "../../ui/Notice";
 import { codeLines } from "./acts";
-import { changedLines, DIMENSIONS, draftOf, splitOf, withoutShare, type Dimension, type Draft } from "./coding";
+import { calledLine, changedLines, DIMENSIONS, draftOf, splitOf, withoutShare, type Dimension, type Draft } from "./coding";
 import type { WorkDocument } from "./work";
 
 type Line = Schemas["CodedLine"];
@@ -14,7 +14,7 @@ const TRACKS = { gridTemplateColumns: "minmax(90px,1.4fr) 92px repeat(4, minmax(
 
 /** Under what each line is booked: who says each code stands below it; what one types prevails. */
 export function Coding({ document, unsaved, onDone }: { document: WorkDocument; unsaved: boolean; onDone: (after: WorkDocument, said: string) => void }) {
-  const [typed, setTyped] = useState<Record<number, Draft>>({});
+  const [typed, setTyped] = useState<Record<string, Draft>>({});
   const may = (document.may as string[]).includes("code") && !unsaved;
   const send = useMutation({
     mutationFn: () => codeLines(document, changedLines(document.coding, typed)),
@@ -24,8 +24,8 @@ export function Coding({ document, unsaved, onDone }: { document: WorkDocument; 
     },
   });
   const changed = Object.keys(changedLines(document.coding, typed)).length;
-  const draft = (line: Line) => typed[line.line] ?? draftOf(line);
-  const change = (line: Line, next: Draft) => setTyped((now) => ({ ...now, [line.line]: next }));
+  const draft = (line: Line) => typed[line.key] ?? draftOf(line);
+  const change = (line: Line, next: Draft) => setTyped((now) => ({ ...now, [line.key]: next }));
   function keys(event: KeyboardEvent) {
     if (event.key !== "Enter" || event.ctrlKey || event.metaKey) return;
     event.preventDefault();
@@ -50,7 +50,7 @@ export function Coding({ document, unsaved, onDone }: { document: WorkDocument; 
           <div role="columnheader"><span className="sr-only">Acts</span></div>
         </div>
         {document.coding.map((line) => (
-          <Parts key={line.line} line={line} draft={draft(line)} may={may} onChange={(next) => change(line, next)} entity={document.entity ?? ""} />
+          <Parts key={line.key} line={line} draft={draft(line)} may={may} onChange={(next) => change(line, next)} entity={document.entity ?? ""} />
         ))}
       </div>
       {send.error ? <Notice kind="wrong">{send.error instanceof Problem && send.error.places.length ? send.error.places.map((each) => each.message).join("; ") : send.error.message}</Notice> : null}
@@ -70,21 +70,21 @@ function Parts({ line, draft, may, onChange, entity }: { line: Line; draft: Draf
         return (
           <div key={at} role="row" style={TRACKS} className="grid border-b border-rule/70 last:border-b-0">
             <div role="cell" className="truncate px-1.5 py-1 text-[13px]" title={line.description}>
-              {at ? null : line.line ? `${line.line}. ${line.description}` : "the whole bill"}
+              {at ? null : line.line > 0 ? `${line.line}. ${line.description}` : line.line ? `${line.key} at its foot` : "the whole bill"}
             </div>
             <div role="cell" className="px-1.5 py-1 text-right">
               {share && may ? (
-                <input aria-label={`Share ${at + 1} of line ${line.line}`} placeholder="the rest" value={share.how} onChange={(event) => onChange({ ...draft, shares: draft.shares.map((each, n) => (n === at ? { ...each, how: event.target.value } : each)) })} className="w-full bg-transparent text-right outline-offset-[-2px]" />
+                <input aria-label={`Share ${at + 1} of ${calledLine(line)}`} placeholder="the rest" value={share.how} onChange={(event) => onChange({ ...draft, shares: draft.shares.map((each, n) => (n === at ? { ...each, how: event.target.value } : each)) })} className="w-full bg-transparent text-right outline-offset-[-2px]" />
               ) : (
                 part?.amount
               )}
             </div>
             {DIMENSIONS.map((name) => (
-              <Code key={name} name={name} label={`${TITLES[name]} of line ${line.line}${share ? `, share ${at + 1}` : ""}`} proposed={part?.[name]} value={share ? (share.codes[name] ?? "") : (draft.codes[name] ?? "")} may={may && (share !== null || line.parts.length === 1)} entity={entity} onChange={(value) => set(name, value)} />
+              <Code key={name} name={name} label={`${TITLES[name]} of ${calledLine(line)}${share ? `, share ${at + 1}` : ""}`} proposed={part?.[name]} value={share ? (share.codes[name] ?? "") : (draft.codes[name] ?? "")} may={may && (share !== null || line.parts.length === 1)} entity={entity} onChange={(value) => set(name, value)} />
             ))}
             <div role="cell" className="flex justify-end">
-              {may && share ? <MarkButton tabIndex={-1} mark="cross" label={`Take share ${at + 1} of line ${line.line} away`} className="!size-7" onClick={() => onChange(withoutShare(draft, at))} /> : null}
-              {may && at === rows.length - 1 ? <MarkButton mark="plus" label={`Split line ${line.line}`} className="!size-7" onClick={() => onChange(splitOf(draft, line))} /> : null}
+              {may && share ? <MarkButton tabIndex={-1} mark="cross" label={`Take share ${at + 1} of ${calledLine(line)} away`} className="!size-7" onClick={() => onChange(withoutShare(draft, at))} /> : null}
+              {may && at === rows.length - 1 ? <MarkButton mark="plus" label={`Split ${calledLine(line)}`} className="!size-7" onClick={() => onChange(splitOf(draft, line))} /> : null}
             </div>
           </div>
         );
@@ -93,7 +93,7 @@ function Parts({ line, draft, may, onChange, entity }: { line: Line; draft: Draf
   );
 }
 
-const LISTS = { gl_account: "/api/v1/gl-accounts", cost_centre: "/api/v1/cost-centres", tax_code: "/api/v1/tax-codes" } as const;
+const LISTS = { gl_account: "/api/v1/gl-accounts", cost_centre: "/api/v1/cost-centres", tax_code: "/api/v1/tax-codes", project: "/api/v1/projects" } as const;
 
 /** One code: what was proposed stands greyed in it, with who says so below. */
 function Code({ name, label, proposed, value, may, entity, onChange }: { name: Dimension; label: string; proposed: Schemas["Coded"] | undefined; value: string; may: boolean; entity: string; onChange: (value: string) => void }) {
@@ -102,11 +102,10 @@ function Code({ name, label, proposed, value, may, entity, onChange }: { name: D
   const codes = useQuery({
     queryKey: ["codes", name, entity, value],
     queryFn: async (): Promise<readonly { code: string; name: string }[]> => {
-      if (name === "project") return [];
       const query = { limit: 20, ...(entity ? { entity } : {}), ...(value ? { search: value } : {}) };
       return (await ask(api.GET(LISTS[name], { params: { query } }))).results;
     },
-    enabled: looking && name !== "project",
+    enabled: looking,
     staleTime: 60_000,
   });
   const by = proposed && !value ? `${proposed.source === "person" ? "by hand" : proposed.source}${proposed.chance < 1 ? ` ${Math.round(proposed.chance * 100)} %` : ""}` : value ? "by hand" : "";

@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { changedLines, draftOf, splitOf, withoutShare } from "./coding";
 
 const coded = (code: string, source: "person" | "rule" = "rule") => ({ code, source, chance: 1, why: "" });
-const LINE: Schemas["CodedLine"] = { line: 1, description: "Salt", amount: "100.00 GBP", chance: 1, problem: "", parts: [{ amount: "100.00", gl_account: coded("4310"), cost_centre: coded("CC-1", "person") }] };
+const LINE: Schemas["CodedLine"] = { line: 1, key: "1", description: "Salt", amount: "100.00 GBP", chance: 1, problem: "", parts: [{ amount: "100.00", gl_account: coded("4310"), cost_centre: coded("CC-1", "person") }] };
 
 describe("codes that are typed", () => {
   it("begin with what a person said before", () => {

@@ -60,11 +60,16 @@ function said({ codes, shares }: Draft): Said | null {
 }
 
 /** By number the lines that were changed, as the service takes them; null takes back what was said. */
-export function changedLines(lines: readonly Line[], typed: Record<number, Draft>): Record<string, Said | null> {
+export function changedLines(lines: readonly Line[], typed: Record<string, Draft>): Record<string, Said | null> {
   const changed: Record<string, Said | null> = {};
   for (const line of lines) {
-    const draft = typed[line.line];
-    if (draft && JSON.stringify(said(draft)) !== JSON.stringify(said(draftOf(line)))) changed[line.line] = said(draft);
+    const draft = typed[line.key];
+    if (draft && JSON.stringify(said(draft)) !== JSON.stringify(said(draftOf(line)))) changed[line.key] = said(draft);
   }
   return changed;
+}
+
+/** A line as people call it in the name of a field. */
+export function calledLine(line: { line: number; key: string }): string {
+  return line.line > 0 ? `line ${line.line}` : line.line ? line.key : "the bill";
 }

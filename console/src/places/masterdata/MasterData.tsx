@@ -20,12 +20,13 @@ const KINDS = [
   { value: "cards", label: "Rate cards" },
   { value: "gl-accounts", label: "GL accounts" },
   { value: "cost-centres", label: "Cost centres" },
+  { value: "projects", label: "Projects" },
   { value: "tax-codes", label: "Tax codes" },
   { value: "rates", label: "Rates of exchange" },
   { value: "books", label: "In the books" },
 ];
 
-const SHOWN: Record<string, ReactNode> = { receipts: <Receipts />, items: <Items />, cards: <Cards />, "gl-accounts": <GlAccounts />, "cost-centres": <CostCentres />, "tax-codes": <TaxCodes />, rates: <Rates />, books: <Books /> };
+const SHOWN: Record<string, ReactNode> = { receipts: <Receipts />, items: <Items />, cards: <Cards />, "gl-accounts": <GlAccounts />, "cost-centres": <CostCentres />, projects: <Projects />, "tax-codes": <TaxCodes />, rates: <Rates />, books: <Books /> };
 
 /** What the service knows beside vendors and orders: each kind with how fresh it is. */
 export default function MasterData() {
@@ -39,7 +40,7 @@ export default function MasterData() {
 }
 
 interface KindProps<T> {
-  what: "entities" | "receipts" | "items" | "cards" | "gl-accounts" | "cost-centres" | "tax-codes" | "rates" | "books";
+  what: "entities" | "receipts" | "items" | "cards" | "gl-accounts" | "cost-centres" | "projects" | "tax-codes" | "rates" | "books";
   /** One of them, as people count them. */
   one: string;
   many?: string;
@@ -177,6 +178,19 @@ const COST_CENTRE: RowColumn<Schemas["CostCentre"]>[] = [
 function CostCentres() {
   const { list, search } = useCodes<Schemas["CostCentre"]>("cost-centres", (query) => ask(api.GET("/api/v1/cost-centres", { params: { query } })));
   return <Kind what="cost-centres" one="cost centre" columns="code, name, entity, closed, owner" shown={COST_CENTRE} keyOf={keyOfCode} list={list} search={search} />;
+}
+
+const PROJECT: RowColumn<Schemas["Project"]>[] = [
+  { key: "code", title: "Project", width: "130px", cell: (row) => row.code },
+  { key: "name", title: "Name", width: "minmax(200px,1fr)", cell: (row) => row.name },
+  { key: "entity", title: "Company", width: "160px", cell: (row) => row.entity || "all" },
+  { key: "owner", title: "Who leads it", width: "minmax(200px,1fr)", cell: (row) => row.owner },
+  { key: "state", title: "State", width: "100px", cell: openOr },
+];
+
+function Projects() {
+  const { list, search } = useCodes<Schemas["Project"]>("projects", (query) => ask(api.GET("/api/v1/projects", { params: { query } })));
+  return <Kind what="projects" one="project" columns="code, name, entity, closed, owner" shown={PROJECT} keyOf={keyOfCode} list={list} search={search} />;
 }
 
 const TAX_CODE: RowColumn<Schemas["TaxCode"]>[] = [

@@ -1,10 +1,12 @@
 """Coding: under which accounts, cost centres and tax codes each line of a bill is booked."""
 
-from veridox.core.coding.codes import CostCentre, GlAccount, LedgerCodes, TaxCode
+from veridox.core.coding.codes import CostCentre, GlAccount, LedgerCodes, Project, TaxCode
 from veridox.core.coding.history import CodedBefore, most_likely, wording_key
 from veridox.core.coding.lines import (
     CALLED,
     DIMENSIONS,
+    FOOT,
+    OF_BILL,
     ByHand,
     Coded,
     CodedLine,
@@ -15,13 +17,18 @@ from veridox.core.coding.lines import (
     Source,
     code_line,
     coded_at_hand,
+    key_of,
     lines_to_code,
+    path_of,
+    place_of,
     tax_code_of,
 )
 
 __all__ = [
     "CALLED",
     "DIMENSIONS",
+    "FOOT",
+    "OF_BILL",
     "ByHand",
     "Coded",
     "CodedBefore",
@@ -31,14 +38,18 @@ __all__ = [
     "GlAccount",
     "LedgerCodes",
     "Part",
+    "Project",
     "Proposal",
     "Share",
     "Source",
     "TaxCode",
     "code_line",
     "coded_at_hand",
+    "key_of",
     "lines_to_code",
     "most_likely",
+    "path_of",
+    "place_of",
     "tax_code_of",
     "wording_key",
 ]

@@ -32,6 +32,17 @@ class CostCentre:
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
+class Project:
+    """A project that costs are booked to, with the mail address of who leads it; empty where
+    nobody is named."""
+
+    code: str
+    name: str = ""
+    owner: str = ""
+    closed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
 class TaxCode:
     """A tax code, and what it is for; what is empty or None holds for all.
 
@@ -54,16 +65,22 @@ class TaxCode:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class LedgerCodes:
-    """All codes of a company's ledger, by code; tax codes in their order."""
+    """All codes of a company's ledger, by code; tax codes in their order. A ledger without a list
+    of projects takes any text for one."""
 
     accounts: Mapping[str, GlAccount] = field(default_factory=dict)
     cost_centres: Mapping[str, CostCentre] = field(default_factory=dict)
     tax_codes: tuple[TaxCode, ...] = ()
+    projects: Mapping[str, Project] = field(default_factory=dict)
 
-    def listed(self, dimension: str) -> Mapping[str, GlAccount | CostCentre | TaxCode] | None:
-        """The ledger's list for a dimension, by code; None where it has none, as for projects."""
+    def listed(
+        self, dimension: str
+    ) -> Mapping[str, GlAccount | CostCentre | TaxCode | Project] | None:
+        """The ledger's list for a dimension, by code; None where it keeps none of projects."""
         if dimension == "gl_account":
             return self.accounts
         if dimension == "cost_centre":
             return self.cost_centres
+        if dimension == "project":
+            return self.projects or None
         return {each.code: each for each in self.tax_codes} if dimension == "tax_code" else None

@@ -75,7 +75,7 @@ class ByHand:
     """What a person said of a line, as long as the line says what it said then.
 
     Attributes:
-        line: its number, from 1; 0 for a bill without lines.
+        line: its place; see `lines_to_code`.
         description, amount: of the line then; amount without its currency, empty for none.
         codes, shares: as they said.
     """
@@ -100,7 +100,7 @@ class CodedLine:
     """A line with its parts.
 
     Attributes:
-        at: its number on the bill, from 1; 0 where the bill has one line with its net total.
+        at: its number on the bill, from 1, or another place; see `lines_to_code`.
         description, amount: of the line.
         parts: at least one; their amounts are the line's, to the cent.
         problem: why it cannot be split as it was said; empty for nothing.
@@ -125,16 +125,47 @@ class CodedLine:
         return chance
 
 
+OF_BILL: Final = 0
+"""The place of a bill that has no lines: it is coded as a whole."""
+CHARGES, ALLOWANCES = -1, -2
+FOOT: Final = {CHARGES: "charges", ALLOWANCES: "allowances"}
+"""What is stated at the foot of a bill and booked beside its lines: places below zero, and the
+fields that state it; allowances take off."""
+
+
 def lines_to_code(reading: Reading) -> list[tuple[int, str, Money]]:
-    """Number, description and amount of each line that is booked; (0, ...) with the net total where
-    no line is stated."""
+    """Place, description and amount of all that is booked: each line by its number, then charges
+    and allowances at the foot; the net total (`OF_BILL`) where no line is stated."""
     found = [
         (at, cell_text(row, "description") or "", amount)
         for at, row in enumerate(reading.lines, 1)
         if (amount := cell_money(row, "amount")) is not None
     ]
-    net = reading.money("net_total")
-    return found or ([(0, "", net)] if net is not None else [])
+    if not found:
+        net = reading.money("net_total")
+        return [(OF_BILL, "", net)] if net is not None else []
+    for place, name in FOOT.items():
+        amount = reading.money(name)
+        if amount is not None and amount.amount:
+            found.append((place, name, -amount if place == ALLOWANCES else amount))
+    return found
+
+
+def place_of(key: str) -> int | None:
+    """The place of a number, of `charges` or `allowances`; None for what is none."""
+    if key.isdecimal():
+        return int(key)
+    return next((place for place, name in FOOT.items() if name == key), None)
+
+
+def key_of(place: int) -> str:
+    """A place as it is written: see `place_of`."""
+    return FOOT.get(place, str(place))
+
+
+def path_of(place: int) -> str:
+    """The value that a place is about, as findings name it."""
+    return FOOT.get(place) or (f"lines[{place}].amount" if place else "net_total")
 
 
 def coded_at_hand(

@@ -10,7 +10,7 @@ RECEIPTS: Final = frozenset({"receipts"})
 ITEMS: Final = frozenset({"items"})
 RATES: Final = frozenset({"rates"})
 CARDS: Final = frozenset({"cards"})
-CODES_OF_LEDGER: Final = frozenset({"gl-accounts", "cost-centres", "tax-codes"})
+CODES_OF_LEDGER: Final = frozenset({"gl-accounts", "cost-centres", "tax-codes", "projects"})
 BOOKS: Final = frozenset({"books"})
 
 
@@ -32,7 +32,7 @@ class Code:
         helped_by: kinds of master data of which new rows may end it, so that an import of
             them checks again: `vendors`, `entities`, `orders`,
             `receipts`, `items`, `cards`, `rates`, `books`, `gl-accounts`,
-            `cost-centres`, `tax-codes`.
+            `cost-centres`, `tax-codes`, `projects`.
         waits: whether it is waited for what may end it, and nobody looks meanwhile.
         alone: whether a document that it stopped may go on by itself once a new check
             is clean; else a person has to let it go on.

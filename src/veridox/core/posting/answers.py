@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import zip_longest
 
 from veridox.core.posting.bill import Bill
 
@@ -44,13 +43,14 @@ class Standing:
         gross_total: canonical text.
         lines: amounts of its lines as canonical text, in order.
         attachments: SHA-256 of each.
-        coding: of each line, its parts as they were sent; None where the ledger tells none.
+        coding: by `line 1`, ..., `charges`, `allowances` the parts as they were sent; None where
+            the ledger tells none.
     """
 
     gross_total: str
     lines: tuple[str, ...]
     attachments: tuple[str, ...]
-    coding: tuple[tuple[Mapping[str, str], ...], ...] | None = None
+    coding: Mapping[str, tuple[Mapping[str, str], ...]] | None = None
 
 
 def differences(bill: Bill, standing: Standing, files: Mapping[str, str]) -> tuple[str, ...]:
@@ -68,11 +68,11 @@ def differences(bill: Bill, standing: Standing, files: Mapping[str, str]) -> tup
     sent = [line.amount.plain() for line in bill.lines]
     if list(standing.lines) != sent:
         said.append(f"line amounts {', '.join(standing.lines)} instead of {', '.join(sent)}")
-    codes = tuple(tuple(each.to_json() for each in line.coding) for line in bill.lines)
-    if standing.coding is not None and standing.coding != codes:
-        wrong = [str(at) for at, (ours, theirs) in enumerate(
-            zip_longest(codes, standing.coding), start=1) if ours != theirs]  # fmt: skip
-        said.append(f"other codes on line {', '.join(wrong)}")
+    codes = {name: tuple(each.to_json() for each in parts) for name, parts in bill.codings.items()}
+    if standing.coding is not None:
+        wrong = [name for name in dict.fromkeys([*codes, *standing.coding])
+                 if codes.get(name, ()) != standing.coding.get(name, ())]  # fmt: skip
+        said += [f"other codes on {', '.join(wrong)}"] if wrong else []
     missing = [name for sha256, name in files.items() if sha256 not in standing.attachments]
     if missing:
         said.append(f"not attached: {', '.join(missing)}")

@@ -8,7 +8,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from veridox.core.coding import CodedLine
+from veridox.core.coding import FOOT, CodedLine
 from veridox.core.facts import Facts
 from veridox.core.matching import order_of_row
 from veridox.core.money import Money
@@ -93,6 +93,7 @@ class BillLine:
         )
 
 
+_CODED = ("charges_coding", "allowances_coding")
 _TOTALS = ("net_total", "tax_total", "gross_total", "charges", "allowances")
 
 
@@ -109,6 +110,8 @@ class Bill:
         order_number: of the master data, empty for none; of several orders the lines say it.
         net_total, tax_total, gross_total, charges, allowances: BT-109, BT-110, BT-112, BT-108,
             BT-107; None where not stated.
+        charges_coding, allowances_coding: under what these are booked, in parts that are their
+            amount; empty where they are not coded. Of allowances parts are below zero.
         lines: at least one where a net total is stated.
     """
 
@@ -126,7 +129,15 @@ class Bill:
     gross_total: Money | None = None
     charges: Money | None = None
     allowances: Money | None = None
+    charges_coding: tuple[BillCode, ...] = ()
+    allowances_coding: tuple[BillCode, ...] = ()
     lines: tuple[BillLine, ...] = ()
+
+    @property
+    def codings(self) -> dict[str, tuple[BillCode, ...]]:
+        """Under what all of it is booked, by what people call it: `line 1`, ..., `charges`."""
+        lines = {f"line {at}": line.coding for at, line in enumerate(self.lines, 1)}
+        return {**lines, "charges": self.charges_coding, "allowances": self.allowances_coding}
 
     def to_json(self) -> dict[str, Any]:
         """The shape in which it is stored and sent: amounts as text with a decimal point."""
@@ -145,6 +156,9 @@ class Bill:
         for name in _TOTALS:
             money = getattr(self, name)
             found[name] = money.plain() if money is not None else None
+        for name in _CODED:
+            if parts := getattr(self, name):
+                found[name] = [each.to_json() for each in parts]
         found["lines"] = [line.to_json() for line in self.lines]
         return found
 
@@ -176,6 +190,10 @@ class Bill:
             charges=money("charges"),
             allowances=money("allowances"),
             lines=tuple(BillLine.from_json(line, currency) for line in data["lines"]),
+            **{
+                name: tuple(BillCode.from_json(each, currency) for each in data.get(name, ()))
+                for name in _CODED
+            },
         )
 
     @property
@@ -215,11 +233,16 @@ def bill_of_facts(facts: Facts, coded: Iterable[CodedLine] = ()) -> Bill:
     )
     if facts.further_orders:
         bill = replace(bill, lines=_of_orders(facts, bill.lines))
-    by_line = list(coded)
+    coded = list(coded)
+    by_line = [each for each in coded if each.at >= 0]
     if by_line:
         lines = [replace(line, coding=_coding(each))
                  for line, each in zip(bill.lines, by_line, strict=True)]  # fmt: skip
-        bill = replace(bill, lines=tuple(lines))
+        foot = {FOOT[each.at]: _coding(each) for each in coded if each.at in FOOT}
+        bill = replace(
+            bill, lines=tuple(lines), charges_coding=foot.get("charges", ()),
+            allowances_coding=foot.get("allowances", ()),
+        )  # fmt: skip
     moved = facts.posting_day != facts.issued
     return replace(bill, posting_date=facts.posting_day) if moved else bill
 

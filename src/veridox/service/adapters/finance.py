@@ -5,6 +5,7 @@ from typing import Any, Final
 
 import httpx
 
+from veridox.core.coding import FOOT
 from veridox.core.posting import Bill, Booked, Refusal, Standing
 from veridox.service.adapters.common import check_url
 from veridox.service.errors import AdapterError, BadInputError, UnreachableError
@@ -110,14 +111,20 @@ class FinanceLedger(Ledger):
             gross_total=bill["gross_total"],
             lines=tuple(line["amount"] for line in bill["lines"]),
             attachments=tuple(each["sha256"] for each in bill["attachments"]),
-            coding=tuple(tuple(line.get("coding") or ()) for line in bill["lines"]),
+            coding={
+                **{
+                    f"line {at}": tuple(line.get("coding") or ())
+                    for at, line in enumerate(bill["lines"], 1)
+                },
+                **{name: tuple(bill.get(f"{name}_coding") or ()) for name in FOOT.values()},
+            },
         )
 
     def lists(self) -> tuple[str, ...]:
         """See the port."""
         return (
             "entities", "vendors", "orders", "receipts", "items", "gl-accounts", "cost-centres",
-            "tax-codes", "cards", "rates", "books",
+            "tax-codes", "projects", "cards", "rates", "books",
         )  # fmt: skip
 
     def list_page(self, what: str, *, since: str, after: str) -> ListPage:

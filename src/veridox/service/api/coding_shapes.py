@@ -1,8 +1,10 @@
 """Shapes of what a bill is booked under, and of what the ledger lists of it."""
 
+from typing import Any
+
 from rest_framework import serializers
 
-from veridox.core.coding import Source
+from veridox.core.coding import Source, key_of
 
 
 class CodedSerializer(serializers.Serializer):
@@ -25,14 +27,22 @@ class CodedPartSerializer(serializers.Serializer):
 
 
 class CodedLineSerializer(serializers.Serializer):
-    """A line with what it is booked under; line 0 is the net total of a bill without lines."""
+    """A line with what it is booked under; line 0 is the net total of a bill without lines, -1 are
+    charges and -2 allowances that are stated at its foot."""
 
     line = serializers.IntegerField()
+    key = serializers.SerializerMethodField(
+        help_text="how it is named when codes are said: a number, `charges` or `allowances`"
+    )
     description = serializers.CharField(allow_blank=True)
     amount = serializers.CharField()
     chance = serializers.FloatField(help_text="how likely all its codes are right")
     problem = serializers.CharField(allow_blank=True)
     parts = CodedPartSerializer(many=True)
+
+    def get_key(self, row: dict[str, Any]) -> str:
+        """Of its place."""
+        return key_of(row["line"])
 
 
 class InLedgerSerializer(serializers.Serializer):

@@ -114,7 +114,7 @@ class LineCodesSerializer(ShareSerializer):
 
 
 class CodeSerializer(serializers.Serializer):
-    """By the line's number, its codes; null takes back what was said."""
+    """By the line's number, `charges` or `allowances`, its codes; null takes back what was said."""
 
     lines = serializers.DictField(child=LineCodesSerializer(allow_null=True), allow_empty=False)
 

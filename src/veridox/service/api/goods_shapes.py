@@ -8,6 +8,7 @@ from veridox.service.masterdata.models import (
     GlAccount,
     GoodsReceipt,
     Item,
+    Project,
     TaxCode,
 )
 
@@ -74,6 +75,15 @@ class CostCentreSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = CostCentre
+        fields = [*_LEDGER_CODE, "owner"]
+        read_only_fields = fields
+
+
+class ProjectSerializer(serializers.ModelSerializer):
+    """A project, with the mail address of who leads it."""
+
+    class Meta:
+        model = Project
         fields = [*_LEDGER_CODE, "owner"]
         read_only_fields = fields
 

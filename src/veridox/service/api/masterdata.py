@@ -18,6 +18,7 @@ from veridox.service.api.goods_shapes import (
     GlAccountSerializer,
     GoodsReceiptSerializer,
     ItemSerializer,
+    ProjectSerializer,
     TaxCodeSerializer,
 )
 from veridox.service.api.masterdata_shapes import (
@@ -50,6 +51,7 @@ from veridox.service.masterdata.models import (
     GoodsReceipt,
     Item,
     Order,
+    Project,
     TaxCode,
     Vendor,
 )
@@ -339,6 +341,14 @@ class CostCentreList(_CodeList):
 
     serializer_class = CostCentreSerializer
     model = CostCentre
+
+
+@_OF_LEDGER
+class ProjectList(_CodeList):
+    """Projects by code."""
+
+    serializer_class = ProjectSerializer
+    model = Project
 
 
 @_OF_LEDGER

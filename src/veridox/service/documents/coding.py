@@ -11,6 +11,7 @@ from veridox.core.coding import (
     CodedLine,
     Dimension,
     Share,
+    place_of,
 )
 from veridox.service.documents.models import CodedPart, Document, State
 
@@ -22,11 +23,12 @@ def by_hand(document: Document) -> tuple[ByHand, ...]:
     """What people said of its lines."""
     return tuple(
         ByHand(
-            line=int(line), description=said["description"], amount=said["amount"],
+            line=place, description=said["description"], amount=said["amount"],
             codes=_codes(said["codes"]),
             shares=shares_of(said.get("shares", ())),
         )
-        for line, said in document.by_hand.items()
+        for key, said in document.by_hand.items()
+        if (place := place_of(key)) is not None
     )  # fmt: skip
 
 

@@ -211,7 +211,9 @@ class CodedPart(models.Model):
 
     document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="coded_parts")
     vendor = models.ForeignKey(Vendor, on_delete=models.CASCADE)
-    line = models.PositiveIntegerField(help_text="of the bill, from 1; 0 for its net total")
+    line = models.IntegerField(
+        help_text="of the bill, from 1; 0 for its net total, below zero for what its foot states"
+    )
     wording = models.CharField(max_length=500)
     gl_account = models.CharField(max_length=40, blank=True)
     cost_centre = models.CharField(max_length=40, blank=True)

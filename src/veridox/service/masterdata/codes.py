@@ -5,9 +5,9 @@ from functools import lru_cache
 from django.db.models import F, Max, Q, Sum
 
 from veridox.core import coding
-from veridox.service.masterdata.models import CostCentre, GlAccount, Load, TaxCode
+from veridox.service.masterdata.models import CostCentre, GlAccount, Load, Project, TaxCode
 
-OF_CODES = ("gl-accounts", "cost-centres", "tax-codes")
+OF_CODES = ("gl-accounts", "cost-centres", "tax-codes", "projects")
 
 
 def ledger_codes(ledgers: tuple[str, ...], entity: str) -> coding.LedgerCodes:
@@ -27,7 +27,7 @@ def ledger_codes(ledgers: tuple[str, ...], entity: str) -> coding.LedgerCodes:
 
 @lru_cache(maxsize=64)
 def _codes(ledgers: tuple[str, ...], entity: str, last: int, changes: int) -> coding.LedgerCodes:
-    """The same as of a load, and of what loads have changed so far. Three queries."""
+    """The same as of a load, and of what loads have changed so far. Four queries."""
     del last, changes
     # Of one code what the company itself has counts before what is everybody's, and what the ledger
     # lists before what only a file says.
@@ -45,6 +45,12 @@ def _codes(ledgers: tuple[str, ...], entity: str, last: int, changes: int) -> co
                 code=row.code, name=row.name, owner=row.owner, closed=row.closed
             )
             for row in CostCentre.objects.filter(own).order_by("entity", "ledger", "code")
+        },
+        projects={
+            row.code: coding.Project(
+                code=row.code, name=row.name, owner=row.owner, closed=row.closed
+            )
+            for row in Project.objects.filter(own).order_by("entity", "ledger", "code")
         },
         tax_codes=tuple({
             row.code: coding.TaxCode(

@@ -306,6 +306,10 @@ COST_CENTRE: Final = (
     *_LEDGER_CODE,
     Column(name="owner", help="mail address of who answers for it", read=_mail, most=254),
 )
+PROJECT: Final = (
+    *_LEDGER_CODE,
+    Column(name="owner", help="mail address of who leads it", read=_mail, most=254),
+)
 TAX_CODE: Final = (
     *_LEDGER_CODE,
     Column(name="country", help="of the vendor, ISO 3166; of all when left out", read=_country,
@@ -398,6 +402,7 @@ KINDS: Final[dict[str, Kind]] = {
         _kind("gl-accounts", "GL account", GL_ACCOUNT, "entity", "code"),
         _kind("cost-centres", "cost centre", COST_CENTRE, "entity", "code"),
         _kind("tax-codes", "tax code", TAX_CODE, "entity", "code"),
+        _kind("projects", "project", PROJECT, "entity", "code"),
         _kind("cards", "agreed rate", CARD, "vendor", "card", "code", "wording", "from_quantity",
               "first", needs="vendors"),
         _kind("rates", "rate", RATE, "currency", "into", "day"),

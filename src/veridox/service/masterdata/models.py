@@ -254,6 +254,12 @@ class CostCentre(_Code):
     owner = models.CharField(max_length=254, blank=True)
 
 
+class Project(_Code):
+    """A project; `owner` is the mail address of who leads it."""
+
+    owner = models.CharField(max_length=254, blank=True)
+
+
 class TaxCode(_Code):
     """A tax code, and what it is for; what is empty holds for all."""
 

@@ -24,6 +24,7 @@ from veridox.service.masterdata.models import (
     Load,
     LoadState,
     Order,
+    Project,
     TaxCode,
     Vendor,
 )
@@ -51,7 +52,7 @@ def standing() -> list[dict[str, Any]]:
         "entities": Entity, "vendors": Vendor, "orders": Order, "rates": DayRate,
         "books": BookedBill, "receipts": GoodsReceipt, "items": Item,
         "cards": CardRate, "gl-accounts": GlAccount, "cost-centres": CostCentre,
-        "tax-codes": TaxCode,
+        "tax-codes": TaxCode, "projects": Project,
     }  # fmt: skip
     return [
         {

@@ -53,6 +53,8 @@ class Bill(BaseModel):
     gross_total: str | None = None
     charges: str | None = None
     allowances: str | None = None
+    charges_coding: list[dict[str, str]] = []
+    allowances_coding: list[dict[str, str]] = []
     lines: list[Line] = []
 
 

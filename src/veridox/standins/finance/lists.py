@@ -27,6 +27,7 @@ KEYS = {
     "gl-accounts": ("entity", "code"),
     "cost-centres": ("entity", "code"),
     "tax-codes": ("entity", "code"),
+    "projects": ("entity", "code"),
     "cards": ("vendor", "card", "code", "wording", "from_quantity", "first"),
     "rates": ("currency", "into", "day"),
     "books": ("booked_as",),

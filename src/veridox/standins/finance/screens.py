@@ -42,7 +42,10 @@ _BILLS = """<h1>Bills booked</h1>
 <td>{{ bill.attachments | length }}</td></tr>
 {% else %}<tr><td colspan="9">Nothing is booked yet.</td></tr>{% endfor %}</tbody></table>"""
 
-_BILL = """<h1>{{ bill.number }}</h1><dl>
+_BILL = """{% macro parts(coding) %}{% for part in coding or [] %}<tr><td></td><td colspan="4">
+{% for name, code in part.items() if name != "amount" %}{{ name | replace("_", " ") }} {{ code }}
+{% endfor %}</td><td class="amount">{{ part.amount | amount }}</td></tr>{% endfor %}{% endmacro %}
+<h1>{{ bill.number }}</h1><dl>
 <dt>Vendor</dt><dd>{{ bill.vendor }} {{ bill.vendor_name }}</dd>
 <dt>Their number</dt><dd>{{ bill.vendor_number }}</dd>
 <dt>Entity</dt><dd>{{ bill.entity }}</dd>
@@ -59,12 +62,12 @@ _BILL = """<h1>{{ bill.number }}</h1><dl>
 <td class="amount">{{ line.quantity or "" }}</td><td>{{ line.unit or "" }}</td>
 <td class="amount">{{ line.unit_price or "" }}</td>
 <td class="amount">{{ line.amount | amount }}</td></tr>
-{% for part in line.coding or [] %}<tr><td></td><td colspan="4">
-{% for name, code in part.items() if name != "amount" %}{{ name | replace("_", " ") }} {{ code }}
-{% endfor %}</td><td class="amount">{{ part.amount | amount }}</td></tr>{% endfor %}
-{% endfor %}</tbody><tfoot>
+{{ parts(line.coding) }}{% endfor %}</tbody><tfoot>
 {% if bill.charges %}<tr><td colspan="5" class="amount">Charges</td>
-<td class="amount">{{ bill.charges }}</td></tr>{% endif %}
+<td class="amount">{{ bill.charges | amount }}</td></tr>{{ parts(bill.charges_coding) }}{% endif %}
+{% if bill.allowances %}<tr><td colspan="5" class="amount">Allowances</td>
+<td class="amount">-{{ bill.allowances | amount }}</td></tr>
+{{ parts(bill.allowances_coding) }}{% endif %}
 <tr><td colspan="5" class="amount">Net</td>
 <td class="amount">{{ bill.net_total | amount }}</td></tr>
 <tr><td colspan="5" class="amount">Tax</td>

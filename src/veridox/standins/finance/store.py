@@ -30,7 +30,10 @@ create table if not exists attachments (
 create table if not exists answers (key text primary key, bill integer not null);
 """
 
-CODED = {"gl_account": "gl-accounts", "cost_centre": "cost-centres", "tax_code": "tax-codes"}
+CODED = {
+    "gl_account": "gl-accounts", "cost_centre": "cost-centres", "tax_code": "tax-codes",
+    "project": "projects",
+}  # fmt: skip
 """Which list has the codes of a line."""
 Error = dict[str, str]
 
@@ -103,17 +106,20 @@ class Books:
             if abs(together - net) > Decimal("0.01") * len(lines):
                 wrong("lines", f"make {together}, but the net total is {net}")
         for at, line in enumerate(bill.get("lines") or []):
-            self._coded(line, f"lines[{at}].coding", wrong)
+            self._coded(
+                line.get("coding"), _amount(line.get("amount")), f"lines[{at}].coding", wrong
+            )
+        for name, sign in (("charges", 1), ("allowances", -1)):
+            amount = (_amount(bill.get(name)) or Decimal(0)) * sign
+            self._coded(bill.get(f"{name}_coding"), amount, f"{name}_coding", wrong)
         return found
 
-    def _coded(self, line: dict[str, Any], field: str, wrong: Any) -> None:
-        """Codes are in the lists, are open, and are of the whole line."""
-        parts = line.get("coding") or []
+    def _coded(self, parts: Any, whole: Decimal | None, field: str, wrong: Any) -> None:
+        """Codes are in the lists, are open, and are of the whole."""
+        parts = parts or []
         amounts = [_amount(part.get("amount")) for part in parts]
-        if parts and sum((each or Decimal(0) for each in amounts), Decimal(0)) != _amount(
-            line.get("amount")
-        ):
-            wrong(field, f"is not the line's {line.get('amount')}")
+        if parts and sum((each or Decimal(0) for each in amounts), Decimal(0)) != whole:
+            wrong(field, f"is not {whole} together")
         for part in parts:
             for name, kind in CODED.items():
                 code = part.get(name)
@@ -199,7 +205,8 @@ class Books:
         row["lines"] = body.get("lines") or []
         said = [row["order_number"], *(line.get("order_number") for line in row["lines"])]
         row["orders"] = list(dict.fromkeys(number for number in said if number))
-        row["charges"] = body.get("charges")
+        for name in ("charges", "allowances", "charges_coding", "allowances_coding"):
+            row[name] = body.get(name)
         row["posting_date"] = body.get("posting_date") or row["issue_date"]
         row["attachments"] = self.rows(
             "select sha256, name, length(content) as size from attachments where bill = ?", bill_id

@@ -7,7 +7,7 @@ from decimal import Decimal
 from veridox.core.checks import CODES, run_checks
 from veridox.core.checks.cards import audited
 from veridox.core.checks.shares import shares
-from veridox.core.coding import CodedLine, Source
+from veridox.core.coding import FOOT, CodedLine, Source
 from veridox.core.extract.confidence import FIGURES, risk_of
 from veridox.core.facts import Facts
 from veridox.core.findings.wording import counted
@@ -96,7 +96,7 @@ def _coded(coded: tuple[CodedLine, ...]) -> list[str]:
     """Each line with its codes, and who says them."""
     said = []
     for line in coded:
-        named = f"line {line.at}" if line.at else "the bill"
+        named = FOOT.get(line.at) or (f"line {line.at}" if line.at else "the bill")
         for part in line.parts:
             codes = ", ".join(
                 f"{dimension.value} {each.code} ({each.source.value}"

@@ -7,6 +7,7 @@ from veridox.core.checks.tax import taxed
 from veridox.core.coding import (
     CALLED,
     DIMENSIONS,
+    FOOT,
     CodedLine,
     Dimension,
     Proposal,
@@ -17,12 +18,13 @@ from veridox.core.coding import (
     coded_at_hand,
     lines_to_code,
     most_likely,
+    path_of,
     tax_code_of,
     wording_key,
 )
 from veridox.core.facts import Facts
 from veridox.core.findings import Finding, Weight
-from veridox.core.findings.wording import counted
+from veridox.core.findings.wording import counted, listed
 from veridox.core.language import (
     Names,
     NotEvaluableError,
@@ -34,7 +36,7 @@ from veridox.core.language import (
 )
 from veridox.core.pipeline.case import Case
 from veridox.core.pipeline.definition import Coding, CodingRule, Said
-from veridox.core.reading import LINE_CELLS
+from veridox.core.reading import LINE_CELLS, Row
 from veridox.core.reading.reading import cell_number, cell_text
 from veridox.core.tax import Treatment
 from veridox.core.tax.reasons import CATEGORIES
@@ -52,8 +54,10 @@ def coding_of(coding: Coding, case: Case, subject: Subject) -> tuple[CodedLine, 
     found = []
     for at, description, amount in lines_to_code(facts.reading):
         by_hand = coded_at_hand(case.by_hand, at, description, amount)
-        row = facts.reading.lines[at - 1] if at else {}
+        row = _row(facts, at)
         own = {f"line.{name}": row[name].value for name in LINE_CELLS if name in row}
+        if at in FOOT:
+            own |= {"line.description": description, "line.amount": amount}
         line = {**names, **own}
         rules = []
         for rule in coding.rules:
@@ -90,7 +94,7 @@ def _said(codes: Mapping[Dimension, Said], names: Names) -> dict[Dimension, str]
 
 
 def _of_order(facts: Facts, at: int) -> Proposal:
-    pair = facts.pairs[at - 1] if at and at <= len(facts.pairs) else None
+    pair = facts.pairs[at - 1] if 0 < at <= len(facts.pairs) else None
     if pair is None:
         return Proposal(source=Source.ORDER)
     line = pair.line
@@ -115,7 +119,7 @@ def _of_table(facts: Facts, at: int) -> Proposal:
     """The tax code of the line's country, category, rate, and goods or services."""
     codes = facts.codes.tax_codes if facts.codes else ()
     tax, vendor = taxed(facts), facts.vendor
-    row = facts.reading.lines[at - 1] if at else {}
+    row = _row(facts, at)
     rate = cell_number(row, "tax_rate")
     if rate is None:
         rate = tax.rates[0] if len(tax.rates) == 1 else Decimal(0) if tax.free else None
@@ -166,8 +170,7 @@ def coding_findings(
         if dimension in coding.need:
             yield from _missing(dimension, lines)
     for line in lines:
-        named = f"Line {line.at}" if line.at else "The bill"
-        path = f"lines[{line.at}].amount" if line.at else "net_total"
+        named, path = _named(line.at), path_of(line.at)
         if line.problem:
             yield Finding(
                 code="coding.split", weight=Weight.BLOCK, fields=(path,),
@@ -188,17 +191,30 @@ def _missing(dimension: Dimension, lines: tuple[CodedLine, ...]) -> Iterator[Fin
     lacking = [each.at for each in lines if any(dimension not in part.codes for part in each.parts)]
     if not lacking:
         return
-    if lacking == [0]:
-        named = "The bill has"
-    elif len(lacking) == 1:
-        named = f"Line {lacking[0]} has"
-    else:
-        named = f"Lines {', '.join(map(str, lacking[:-1]))} and {lacking[-1]} have"
+    numbers = [at for at in lacking if at > 0]
+    subjects = [_named(at) for at in lacking if at <= 0]
+    if numbers:
+        subjects.insert(0, f"Lines {listed(numbers)}" if len(numbers) > 1 else _named(numbers[0]))
+    first, *others = subjects
+    named = listed([first, *(each[0].lower() + each[1:] for each in others)])
+    has = "has" if len(lacking) == 1 else "have"
     yield Finding(
         code="coding.missing", weight=Weight.BLOCK, about=dimension.value,
-        fields=tuple(f"lines[{at}].amount" if at else "net_total" for at in lacking),
-        message=f"{named} no {CALLED[dimension]}.",
+        fields=tuple(map(path_of, lacking)),
+        message=f"{named} {has} no {CALLED[dimension]}.",
     )  # fmt: skip
+
+
+def _row(facts: Facts, at: int) -> Row:
+    """A line as it is stated; nothing for the bill as a whole, and what stands at its foot."""
+    return facts.reading.lines[at - 1] if at > 0 else {}
+
+
+def _named(at: int) -> str:
+    """A place at the beginning of a sentence on one thing."""
+    if at in FOOT:
+        return f"What is stated as {FOOT[at]}"
+    return f"Line {at}" if at else "The bill"
 
 
 def _guesses(line: CodedLine) -> list[str]:
@@ -243,7 +259,7 @@ def _of_code(
     assert facts.codes is not None  # noqa: S101 - the caller has looked
     listed = facts.codes.listed(dimension)
     if listed is None:
-        return  # of projects there is no list
+        return  # a ledger may keep no list of projects
     known = listed.get(code)
     what = CALLED[dimension]
     if known is None:
@@ -262,7 +278,7 @@ def _of_code(
             about=dimension.value,
         )  # fmt: skip
     rate = known.rate if isinstance(known, TaxCode) else None
-    row = facts.reading.lines[line.at - 1] if line.at else {}
+    row = _row(facts, line.at)
     stated = cell_number(row, "tax_rate")
     if rate is not None and stated not in (None, rate):
         yield Finding(

@@ -12,7 +12,9 @@ from veridox.core.coding import (
     Proposal,
     Source,
     code_line,
+    key_of,
     lines_to_code,
+    place_of,
 )
 from veridox.core.language.typing import nearest
 from veridox.core.money import Money
@@ -40,9 +42,10 @@ def code_lines(
         actor: who says it.
         document_id: which document.
         version: the version that was looked at.
-        lines: by the line's number (`0` for a bill without lines) its `gl_account`,
-            `cost_centre`, `tax_code`, `project`, and `shares`, each with `percent` or `amount` and
-            codes of its own; null takes back what was said. What is empty is left to others.
+        lines: by the line's number (`0` for a bill without lines), `charges` or `allowances`, its
+            `gl_account`, `cost_centre`, `tax_code`, `project`, and `shares`, each with `percent` or
+            `amount` and codes of its own; null takes back what was said. What is empty is left to
+            others.
 
     Raises:
         BadInputError: with the path of each code that the ledger does not have, and of shares that
@@ -55,9 +58,9 @@ def code_lines(
     problems: Problems = []
     before, after = document.by_hand, dict(document.by_hand)
     for key, said in lines.items():
-        at = int(key) if key.isdigit() else -1
-        if at not in known:
-            there = ", ".join(str(each) for each in known) or "none"
+        at = place_of(key)
+        if at is None or at not in known:
+            there = ", ".join(key_of(each) for each in known) or "none"
             problems.append({"path": f"lines.{key}", "message": f"is no line; there are {there}"})
         elif said is None:
             after.pop(key, None)
@@ -71,8 +74,9 @@ def code_lines(
         raise BadInputError("Nothing is different: every code is as it was.")
     document.by_hand = after
     changed = {
-        f"line {key}": _told(after.get(key)) for key in lines if after.get(key) != before.get(key)
-    }
+        (f"line {key}" if key.isdecimal() else key): _told(after.get(key))
+        for key in lines if after.get(key) != before.get(key)
+    }  # fmt: skip
     return recheck(actor, document, {"lines": changed}, "document.coded")
 
 

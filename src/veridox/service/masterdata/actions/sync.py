@@ -28,6 +28,7 @@ from veridox.service.masterdata.models import (
     Load,
     LoadState,
     Order,
+    Project,
     TaxCode,
     Vendor,
 )
@@ -46,6 +47,7 @@ LISTED: Final[dict[str, tuple[Any, tuple[str, ...]]]] = {
     "gl-accounts": (GlAccount, ("entity", "code")),
     "cost-centres": (CostCentre, ("entity", "code")),
     "tax-codes": (TaxCode, ("entity", "code")),
+    "projects": (Project, ("entity", "code")),
     "books": (BookedBill, ("booked_as",)),
 }
 """Kinds of which records may be taken out: model, and what the ledger joins by / to its key."""

@@ -12,6 +12,7 @@ from veridox.service.masterdata.actions.applying.plain import (
     COST_CENTRES,
     GL_ACCOUNTS,
     ITEMS,
+    PROJECTS,
     RECEIPTS,
     TAX_CODES,
     apply_plain,
@@ -30,6 +31,7 @@ APPLY: Final[dict[str, Callable[[Loading, Iterator[Incoming]], None]]] = {
     "gl-accounts": partial(apply_plain, GL_ACCOUNTS),
     "cost-centres": partial(apply_plain, COST_CENTRES),
     "tax-codes": partial(apply_plain, TAX_CODES),
+    "projects": partial(apply_plain, PROJECTS),
     "cards": partial(apply_plain, CARDS),
     "books": partial(apply_plain, BOOKS),
 }

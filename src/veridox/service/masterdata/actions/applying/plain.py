@@ -28,6 +28,7 @@ from veridox.service.masterdata.models import (
     GoodsReceipt,
     Item,
     Load,
+    Project,
     TaxCode,
 )
 
@@ -197,10 +198,10 @@ def _entity_codes(loading: Loading, part: list[Incoming]) -> Mapping[str, Any]:
     return {code: code for code in ("", *_entities(loading, part))}
 
 
-GL_ACCOUNTS, COST_CENTRES, TAX_CODES = (
+GL_ACCOUNTS, COST_CENTRES, TAX_CODES, PROJECTS = (
     Plain(model=model, key=("entity", "code"), shown=("entity", "code"),
           related={"entity": _entity_codes}, in_ledger=True)
-    for model in (GlAccount, CostCentre, TaxCode)
+    for model in (GlAccount, CostCentre, TaxCode, Project)
 )  # fmt: skip
 
 
