@@ -45,12 +45,35 @@ def _codes() -> str:
     return text
 
 
-def _order(order: m.Order) -> str:
-    total = sum(line.quantity * line.price for line in order.lines)
-    return (
-        f"  - {{number: {order.number}, vendor: {order.vendor}, entity: {order.entity}, "
-        f"net_total: {total:.2f} {order.currency}}}\n"
-    )
+def _orders() -> str:
+    """Orders with their lines, what came in, items and rate cards."""
+    text = "orders:\n"
+    for order in (*m.ORDERS, *m.MORE_ORDERS):
+        approved = ", approved: false" if order.status == "not approved" else ""
+        text += (f"  - {{number: {order.number}, vendor: {order.vendor}, entity: {order.entity}, "
+                 f"currency: {order.currency}, "
+                 f"ordered_on: {order.ordered_on}{approved}}}\n")  # fmt: skip
+    text += "order_lines:\n"
+    for order in (*m.ORDERS, *m.MORE_ORDERS):
+        for at, line in enumerate(order.lines, 1):
+            text += (f'  - {{order: {order.number}, line: {at}, item_code: "{line.item}", '
+                     f'description: "{line.description}", quantity: {line.quantity}, '
+                     f'unit: "{line.unit}", unit_price: {line.price}}}\n')  # fmt: skip
+    text += "receipts:\n"
+    for _, number, quantity, unit, *_ in m.RECEIPTS:
+        text += (f'  - {{order_number: {number}, line: 1, quantity: "{quantity}", '
+                 f'unit: "{unit}"}}\n')  # fmt: skip
+    text += "items:\n"
+    for vendor, code, theirs, _, unit, packs in m.ITEMS:
+        text += (f'  - {{vendor: {vendor}, code: {code}, vendor_code: "{theirs}", unit: {unit}, '
+                 f'packs: "{packs}"}}\n')  # fmt: skip
+    text += "cards:\n"
+    for card, wording, unit, price, percent, begin, first, last in m.CARDS:
+        rate = f"price: {price}" if price else f"percent: {percent}"
+        text += (f'  - {{vendor: V2004, card: {card}, wording: "{wording}", currency: EUR, '
+                 f'unit: "{unit}", {rate}, from_quantity: "{begin}", first: {first}, '
+                 f"last: {last}}}\n")  # fmt: skip
+    return text
 
 
 def facts() -> str:
@@ -59,7 +82,7 @@ def facts() -> str:
     for each in m.ENTITIES:
         text += f"  - {{code: {each.code}, name: {each.name}, tax_id: {each.tax_id}}}\n"
     text += "vendors:\n" + "".join(map(_vendor, m.VENDORS))
-    return text + "orders:\n" + "".join(map(_order, m.ORDERS)) + _codes()
+    return text + _orders() + _codes()
 
 
 def write(folder: Path) -> None:

@@ -1,24 +1,19 @@
 """Master data from a text file, for trying a pipeline where no service is."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from datetime import date
-from decimal import Decimal, InvalidOperation
-from typing import Any, Final, TypeVar
+from decimal import Decimal
+from typing import Any, Final
 
 import yaml
 
-from veridox.core.coding import CostCentre, GlAccount, LedgerCodes, TaxCode
+from veridox.core.coding import CostCentre, GlAccount, LedgerCodes, Project, TaxCode
 from veridox.core.facts import ClosedPeriod, EntityRecord, MemoryKnown
 from veridox.core.language.typing import nearest
-from veridox.core.matching import (
-    OrderRecord,
-    VendorAccount,
-    VendorRecord,
-    account_key,
-    terms_of,
-)
-from veridox.core.money import Money
+from veridox.core.matching import VendorAccount, VendorRecord, account_key, terms_of
 from veridox.core.tax import Treatment
+from veridox.trials.cells import FactsError, read_as, several, truth
+from veridox.trials.goods import Orders, cards_from, orders_from
 
 LONGEST: Final = 1_000_000
 _KEYS: Final = {
@@ -56,24 +51,64 @@ _KEYS: Final = {
         "recipients",
         "closed",
     ),
-    "orders": ("number", "vendor", "net_total", "invoiced", "closed", "entity"),
+    "orders": (
+        "number",
+        "vendor",
+        "net_total",
+        "invoiced",
+        "closed",
+        "entity",
+        "approved",
+        "ordered_on",
+        "currency",
+    ),
+    "order_lines": (
+        "order",
+        "line",
+        "item_code",
+        "description",
+        "quantity",
+        "unit",
+        "unit_price",
+        "invoiced",
+        "needs_receipt",
+        "gl_account",
+        "cost_centre",
+        "project",
+    ),
+    "receipts": ("order_number", "line", "quantity", "unit"),
+    "items": ("vendor", "code", "vendor_code", "unit", "packs"),
+    "cards": (
+        "vendor",
+        "card",
+        "code",
+        "wording",
+        "currency",
+        "unit",
+        "price",
+        "percent",
+        "of",
+        "from_quantity",
+        "first",
+        "last",
+    ),
     "gl_accounts": ("code", "name", "closed", "needs_cost_centre"),
     "cost_centres": ("code", "name", "closed", "owner"),
+    "projects": ("code", "name", "closed", "owner"),
     "tax_codes": ("code", "name", "closed", "country", "category", "rate", "supply"),
 }
 _NEEDED: Final = {
     "vendors": ("code", "name"), "entities": ("code", "name"),
-    "orders": ("number", "vendor", "net_total"), "gl_accounts": ("code",),
-    "cost_centres": ("code",), "tax_codes": ("code",),
+    "orders": ("number", "vendor"), "order_lines": ("order", "line", "quantity", "unit_price"),
+    "receipts": ("order_number", "line", "quantity"), "items": ("vendor",),
+    "cards": ("vendor", "card", "currency"), "gl_accounts": ("code",), "cost_centres": ("code",),
+    "projects": ("code",), "tax_codes": ("code",),
 }  # fmt: skip
 
 
-class FactsError(ValueError):
-    """A file of facts that cannot be used; says where."""
-
-
 def known_from(text: str) -> MemoryKnown:
-    """Vendors, entities, orders and the ledger's codes, each a list of rows.
+    """Vendors, entities, orders, what came in of them, items, rate cards and the ledger's codes,
+    each a list of rows with the columns of its table.
 
     Amounts are written as `1000.00 GBP`; keys are those of the master data. Several values of
     one key are parted by `|`.
@@ -93,10 +128,15 @@ def known_from(text: str) -> MemoryKnown:
     for key in data:
         if key not in _KEYS:
             raise FactsError(f"unknown key {key!r} {nearest(str(key), list(_KEYS))}".strip())
+    of_orders = Orders(
+        orders=_rows(data, "orders"), lines=_rows(data, "order_lines"),
+        receipts=_rows(data, "receipts"), items=_rows(data, "items"),
+    )  # fmt: skip
     return MemoryKnown(
         every_vendor=[_vendor(row) for row in _rows(data, "vendors")],
         every_entity=[_entity(row) for row in _rows(data, "entities")],
-        every_order=[_order(row) for row in _rows(data, "orders")],
+        every_order=orders_from(of_orders),
+        cards=cards_from(_rows(data, "cards")),
         codes=_codes(data),
     )
 
@@ -121,26 +161,19 @@ def _rows(data: Mapping[str, Any], key: str) -> list[dict[str, str]]:
     return found
 
 
-def _truth(row: Mapping[str, str], name: str, usual: bool) -> bool:
-    text = row.get(name, "true" if usual else "false")
-    if text not in ("true", "false"):
-        raise FactsError(f"{name} is true or false, not {text!r}")
-    return text == "true"
-
-
 def _vendor(row: Mapping[str, str]) -> VendorRecord:
     return VendorRecord(
         code=row["code"], name=row["name"], tax_id=row.get("tax_id", ""),
-        needs_order=_truth(row, "needs_order", True), blocked=_truth(row, "blocked", False),
+        needs_order=truth(row, "needs_order", True), blocked=truth(row, "blocked", False),
         contact=row.get("contact", ""), country=row.get("country", ""),
         group=row.get("group", ""), language=row.get("language", ""),
-        accounts=tuple(_account(each) for each in _several(row, "accounts")),
-        terms=_read(terms_of, row.get("terms", "")),
-        treatment=_read(Treatment, row["treatment"]) if "treatment" in row else None,
-        rates=tuple(_read(Decimal, each) for each in _several(row, "rates")),
-        names=_several(row, "names"), tax_ids=_several(row, "tax_ids"),
-        senders=_several(row, "senders"), domains=_several(row, "domains"),
-        addresses=_several(row, "addresses"), payees=_several(row, "payees"),
+        accounts=tuple(_account(each) for each in several(row, "accounts")),
+        terms=read_as(terms_of, row.get("terms", "")),
+        treatment=read_as(Treatment, row["treatment"]) if "treatment" in row else None,
+        rates=tuple(read_as(Decimal, each) for each in several(row, "rates")),
+        names=several(row, "names"), tax_ids=several(row, "tax_ids"),
+        senders=several(row, "senders"), domains=several(row, "domains"),
+        addresses=several(row, "addresses"), payees=several(row, "payees"),
         gl_account=row.get("gl_account", ""), cost_centre=row.get("cost_centre", ""),
         supply=row.get("supply", ""),
     )  # fmt: skip
@@ -150,23 +183,30 @@ def _codes(data: Mapping[str, Any]) -> LedgerCodes:
     return LedgerCodes(
         accounts={
             row["code"]: GlAccount(
-                code=row["code"], name=row.get("name", ""), closed=_truth(row, "closed", False),
-                needs_cost_centre=_truth(row, "needs_cost_centre", False),
+                code=row["code"], name=row.get("name", ""), closed=truth(row, "closed", False),
+                needs_cost_centre=truth(row, "needs_cost_centre", False),
             )
             for row in _rows(data, "gl_accounts")
         },
         cost_centres={
             row["code"]: CostCentre(
                 code=row["code"], name=row.get("name", ""), owner=row.get("owner", ""),
-                closed=_truth(row, "closed", False),
+                closed=truth(row, "closed", False),
             )
             for row in _rows(data, "cost_centres")
         },
+        projects={
+            row["code"]: Project(
+                code=row["code"], name=row.get("name", ""), owner=row.get("owner", ""),
+                closed=truth(row, "closed", False),
+            )
+            for row in _rows(data, "projects")
+        },
         tax_codes=tuple(
             TaxCode(
-                code=row["code"], name=row.get("name", ""), closed=_truth(row, "closed", False),
+                code=row["code"], name=row.get("name", ""), closed=truth(row, "closed", False),
                 country=row.get("country", ""), category=row.get("category", ""),
-                rate=_read(Decimal, row["rate"]) if "rate" in row else None,
+                rate=read_as(Decimal, row["rate"]) if "rate" in row else None,
                 supply=row.get("supply", ""),
             )
             for row in _rows(data, "tax_codes")
@@ -174,61 +214,24 @@ def _codes(data: Mapping[str, Any]) -> LedgerCodes:
     )  # fmt: skip
 
 
-T = TypeVar("T")
-
-
-def _several(row: Mapping[str, str], name: str) -> tuple[str, ...]:
-    """Several texts of one cell, parted by `|`."""
-    return tuple(each.strip() for each in row.get(name, "").split("|") if each.strip())
-
-
-def _read(how: Callable[[str], T], text: str) -> T:
-    try:
-        return how(text)
-    except (ValueError, InvalidOperation) as error:
-        raise FactsError(f"{text!r}: {error}") from error
-
-
 def _account(text: str) -> VendorAccount:
     """An account, with the day since which it is known after it: `GB71... 2026-10-01`."""
     number, _, since = text.rpartition(" ") if text[-10:].count("-") == 2 else (text, "", "")
     return VendorAccount(
-        number=account_key(number), since=_read(date.fromisoformat, since) if since else None
+        number=account_key(number), since=read_as(date.fromisoformat, since) if since else None
     )
 
 
 def _entity(row: Mapping[str, str]) -> EntityRecord:
     closed = []
-    for each in _several(row, "closed"):
+    for each in several(row, "closed"):
         first, _, last = each.partition(" to ")
         closed.append(
-            ClosedPeriod(first=_read(date.fromisoformat, first),
-                         last=_read(date.fromisoformat, last or first))
+            ClosedPeriod(first=read_as(date.fromisoformat, first),
+                         last=read_as(date.fromisoformat, last or first))
         )  # fmt: skip
     return EntityRecord(
         code=row["code"], name=row["name"], tax_id=row.get("tax_id", ""),
         country=row.get("country", ""), currency=row.get("currency", ""), closed=tuple(closed),
-        names=_several(row, "names"), recipients=_several(row, "recipients"),
+        names=several(row, "names"), recipients=several(row, "recipients"),
     )  # fmt: skip
-
-
-def _money(text: str) -> Money:
-    amount, _, currency = text.partition(" ")
-    try:
-        return Money(amount=Decimal(amount), currency=currency)
-    except (InvalidOperation, ValueError) as error:
-        raise FactsError(f"{text!r} is no amount; write it as 1000.00 GBP") from error
-
-
-def _order(row: Mapping[str, str]) -> OrderRecord:
-    total = _money(row["net_total"])
-    invoiced = _money(row["invoiced"]) if "invoiced" in row else _nothing(total)
-    return OrderRecord(
-        number=row["number"], vendor=row["vendor"], net_total=total, invoiced=invoiced,
-        closed=_truth(row, "closed", False), entity=row.get("entity", ""),
-    )  # fmt: skip
-
-
-def _nothing(total: Money) -> Money:
-    """Nothing, in the same currency."""
-    return Money(amount=Decimal(0), currency=total.currency)

@@ -15,7 +15,7 @@ from veridox.core.matching.duplicates import (
     picture_distance,
     runs_on,
 )
-from veridox.core.matching.items import ItemRecord, packed
+from veridox.core.matching.items import CameIn, ItemRecord, came_in, packed
 from veridox.core.matching.lines import OrderLineRecord, pair_lines
 from veridox.core.matching.lookup import BesideLedger, LedgerRecord, beside_ledger
 from veridox.core.matching.orders import (
@@ -63,6 +63,7 @@ __all__ = [
     "AgreedRate",
     "Audited",
     "BesideLedger",
+    "CameIn",
     "EarlierDocument",
     "Evidence",
     "ItemRecord",
@@ -85,6 +86,7 @@ __all__ = [
     "audit",
     "beside_ledger",
     "called_like",
+    "came_in",
     "candidates",
     "choose_vendor",
     "likeness",

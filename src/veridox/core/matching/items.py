@@ -1,6 +1,6 @@
 """Items: one thing under several codes, and in packs."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 
@@ -53,3 +53,34 @@ def _of_base(item: ItemRecord, unit: str) -> Decimal | None:
         if known is not None:
             return known * count
     return times(unit, item.unit) if item.unit else None
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class CameIn:
+    """What came in of a line of an order and what went back, in its unit; and what of that stands
+    in a unit that nobody knows, each with it."""
+
+    received: Decimal
+    returned: Decimal
+    unclear: tuple[tuple[Decimal, str], ...]
+
+
+def came_in(
+    item: ItemRecord | None, unit: str, booked: Iterable[tuple[str, Decimal, Decimal]]
+) -> CameIn:
+    """Goods receipts and returns of a line of an order, together.
+
+    Args:
+        item: that was ordered.
+        unit: of the order's line.
+        booked: by unit how much came and how much went back.
+    """
+    received, returned = Decimal(0), Decimal(0)
+    unclear = []
+    for one, came, went in booked:
+        factor = packed(item, one, unit)
+        if factor is None:
+            unclear.append((came - went, one))
+            continue
+        received, returned = received + came * factor, returned + went * factor
+    return CameIn(received=received, returned=returned, unclear=tuple(unclear))

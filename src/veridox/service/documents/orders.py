@@ -8,7 +8,7 @@ from decimal import Decimal
 from django.db import connection
 from django.db.models import Q
 
-from veridox.core.matching import ItemRecord, OrderLineRecord, OrderRecord, packed
+from veridox.core.matching import ItemRecord, OrderLineRecord, OrderRecord, came_in
 from veridox.core.money import Money
 from veridox.core.reading import Kind
 from veridox.service.documents.models import Document, State
@@ -75,19 +75,13 @@ def _line(line: OrderLine, sums: "_Sums", item: ItemRecord | None) -> OrderLineR
     key = (line.order_id, line.position)
     quantity, amount = sums.lines.get(key, (Decimal(0), Decimal(0)))
     booked = sums.received.get(key, ())
-    received, returned = Decimal(0), Decimal(0)
-    unclear = []
-    for unit, came, went in booked:
-        factor = packed(item, unit, line.unit)
-        if factor is None:
-            unclear.append((came - went, unit))
-            continue
-        received, returned = received + came * factor, returned + went * factor
+    goods = came_in(item, line.unit, booked)
     return OrderLineRecord(
         position=line.position, item_code=line.item_code, description=line.description,
         quantity=line.quantity, unit=line.unit, unit_price=line.unit_price,
         invoiced=quantity, billed=amount, needs_receipt=line.needs_receipt,
-        received=received if booked else None, returned=returned, unclear=tuple(unclear),
+        received=goods.received if booked else None, returned=goods.returned,
+        unclear=goods.unclear,
         item=item, gl_account=line.gl_account, cost_centre=line.cost_centre, project=line.project,
     )  # fmt: skip
 
