@@ -208,6 +208,7 @@ def test_codes_are_listed_and_said_over_the_api(coded, clerk):
     document = coded.checked(one("BF-1"))
     shown = call.get(f"/documents/{document.pk}").json()
     assert "code" in shown["may"]
+    assert shown["coding"][0]["key"] == "1"
     assert shown["coding"][0]["parts"][0]["tax_code"]["source"] == "table"
     wrong = code(document, {"lines": {"1": {"gl_account": "1"}}})
     assert (wrong.status_code, wrong.json()["errors"][0]["path"]) == (400, "lines.1.gl_account")
@@ -245,6 +246,8 @@ def test_charges_at_the_foot_are_coded_by_hand_and_read_back(coded, cleo):
     fleece = replace(bills.FLEECE, number="RE-26-7", buyer=bills.FLEECE.buyer)
     document = coded.checked(fleece)
     assert [line["line"] for line in document.coding] == [1, -1]
+    shown = Caller(cleo.person, "read").get(f"/documents/{document.pk}").json()
+    assert [line["key"] for line in shown["coding"]] == ["1", "charges"]
     codes_ = {"gl_account": "4310", "cost_centre": "CC-10"}
     say(cleo, document, {"1": codes_, "charges": {"gl_account": "6310"}})
     assert (document.state, document.reasons) == (State.CLEARED, [])

@@ -1,10 +1,8 @@
 """Shapes of what a bill is booked under, and of what the ledger lists of it."""
 
-from typing import Any
-
 from rest_framework import serializers
 
-from veridox.core.coding import Source, key_of
+from veridox.core.coding import Source
 
 
 class CodedSerializer(serializers.Serializer):
@@ -31,7 +29,7 @@ class CodedLineSerializer(serializers.Serializer):
     charges and -2 allowances that are stated at its foot."""
 
     line = serializers.IntegerField()
-    key = serializers.SerializerMethodField(
+    key = serializers.CharField(
         help_text="how it is named when codes are said: a number, `charges` or `allowances`"
     )
     description = serializers.CharField(allow_blank=True)
@@ -39,10 +37,6 @@ class CodedLineSerializer(serializers.Serializer):
     chance = serializers.FloatField(help_text="how likely all its codes are right")
     problem = serializers.CharField(allow_blank=True)
     parts = CodedPartSerializer(many=True)
-
-    def get_key(self, row: dict[str, Any]) -> str:
-        """Of its place."""
-        return key_of(row["line"])
 
 
 class InLedgerSerializer(serializers.Serializer):

@@ -5,6 +5,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from veridox.core.coding import key_of
 from veridox.core.reading.codec import in_order
 from veridox.service.accounts.permissions import scopes_of
 from veridox.service.api.coding_shapes import CodedLineSerializer
@@ -326,7 +327,7 @@ class DocumentSerializer(DocumentRowSerializer):
     @extend_schema_field(CodedLineSerializer(many=True))
     def get_coding(self, document: Document) -> list[dict[str, Any]]:
         """Under what each line is booked, as of its last check; empty where lines are not coded."""
-        return list(document.coding)
+        return [{**line, "key": key_of(line["line"])} for line in document.coding]
 
     def get_hindrance(self, document: Document) -> str:
         """What must be put right before it can be posted, empty when nothing must."""
