@@ -15,6 +15,7 @@ from decimal import Decimal
 from tools.errors.delivered import delivered
 from tools.errors.order_lines import ORDER_LINES
 from tools.errors.rarer import EVERY
+from tools.errors.several_orders import on_two_orders
 from tools.errors.world import YEAR, World, calendar, world
 from tools.errors.year import Draft, clean, credit, deliveries, odd, on_order
 from veridox.core.checks import run_checks
@@ -33,6 +34,7 @@ SETTINGS = CheckSettings(
 OF_EACH = 30
 ODD = 0.5
 DELIVERED_ODD = 0.2
+OF_TWO_ORDERS = 0.08
 """Of the others: bills whose goods were booked in, in packs, or by a rate card."""
 BUILT_WITH = 1
 
@@ -178,7 +180,10 @@ def _lawful(there: World, draft: Draft) -> list[Draft]:
     elif there.chance.random() < DELIVERED_ODD:
         draft = delivered(there, draft)
     if draft.seller.record.needs_order and "order_number" not in draft.values:
-        on_order(there, draft)
+        if there.chance.random() < OF_TWO_ORDERS and on_two_orders(there, draft) is not None:
+            draft.oddity = draft.oddity or "of two orders"
+        else:
+            on_order(there, draft)
     drawn = there.chance.random()
     if drawn < 0.01 and draft.seller.monthly is None:
         return deliveries(there, draft)

@@ -295,6 +295,12 @@ def test_a_credit_of_several_orders_reopens_each():
     credit = replace(there, reading=replace(there.reading, kind=Kind.CREDIT_NOTE))
     assert shares(credit).of["PO-26-0118"] == gbp("210.00")
     assert not told(credit)
+    # Without lines it takes back what was billed, of the order named first before the others.
+    billed_before = (replace(ONE, invoiced=gbp("100.00")), replace(TWO, invoiced=gbp("50.00")))
+    whole = given(orders=billed_before, net="120.00")
+    whole = replace(whole, reading=replace(whole.reading, kind=Kind.CREDIT_NOTE))
+    assert shares(whole).of == {"PO-26-0117": gbp("100.00"), "PO-26-0118": gbp("20.00")}
+    assert not told(whole)
 
 
 def test_numbers_that_lines_prove_are_not_doubted():

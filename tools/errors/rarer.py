@@ -6,6 +6,7 @@ from decimal import Decimal
 from tools.errors.delivered import DELIVERED
 from tools.errors.order_lines import ORDER_LINES
 from tools.errors.planted import PLANTED, Spoil, ordered_ones
+from tools.errors.several_orders import SEVERAL_ORDERS
 from tools.errors.world import MEERHAUS, TRUST, World, tax_id
 from tools.errors.year import Draft, on_order
 from veridox.core.money import Money
@@ -125,5 +126,7 @@ RARER: dict[str, Spoil] = {
     "no net total": _net_is_not_stated,
 }  # fmt: skip
 
-EVERY: dict[str, Spoil] = {**PLANTED, **RARER, **ORDER_LINES, **DELIVERED}
+EVERY: dict[str, Spoil] = {
+    **PLANTED, **RARER, **ORDER_LINES, **SEVERAL_ORDERS, **DELIVERED,
+}  # fmt: skip
 """All kinds, by what was done."""

@@ -18,8 +18,9 @@ from veridox.core.checks.table import check
 from veridox.core.facts import Facts
 from veridox.core.findings import ORDERS, Code, Finding
 from veridox.core.findings.wording import listed
-from veridox.core.matching import OrderRecord, order_of_row
+from veridox.core.matching import order_of_row
 from veridox.core.money import Money, round_half_up, total
+from veridox.core.reading import Kind
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -56,7 +57,7 @@ def shares(facts: Facts) -> Shares | None:
     of, unclear = _scaled(_by_lines(facts), goods)
     found = {number: Money(amount=amount, currency=net.currency) for number, amount in of.items()}
     return Shares(
-        of=found if elsewhere else _filled(orders, found, unclear),
+        of=found if elsewhere else _filled(facts, found, unclear),
         unclear=Money(amount=unclear, currency=net.currency),
     )
 
@@ -88,15 +89,15 @@ def _scaled(lines: dict[str, Decimal], goods: Money) -> tuple[dict[str, Decimal]
     return {number: amount for number, amount in found.items() if number}, found[""]
 
 
-def _filled(
-    orders: tuple[OrderRecord, ...], found: dict[str, Money], unclear: Decimal
-) -> dict[str, Money]:
-    """What is unclear, put where there is room; what fits nowhere falls on the last."""
-    left = unclear
-    for order in orders:
-        own = found[order.number]
-        room = max(Decimal(0), order.net_total.amount - order.invoiced.amount - own.amount)
-        more = left if order is orders[-1] else min(left, room)
+def _filled(facts: Facts, found: dict[str, Money], unclear: Decimal) -> dict[str, Money]:
+    """What is unclear, put where there is room, or of a credit where something was billed; what
+    fits nowhere falls on the last."""
+    left, credited = unclear, facts.reading.kind is Kind.CREDIT_NOTE
+    for order in facts.orders:
+        own, billed = found[order.number], order.invoiced.amount
+        limit = billed if credited else order.net_total.amount - billed
+        room = max(Decimal(0), limit - own.amount)
+        more = left if order is facts.orders[-1] else min(left, room)
         found[order.number] = Money(amount=own.amount + more, currency=own.currency)
         left -= more
     return found
@@ -131,8 +132,11 @@ def shares_clear(facts: Facts) -> Iterator[Finding]:
     """`order.share`: of a bill on several orders it is known of each line of which one it is.
 
     Where all of them are known line by line, a line of none was not ordered (`order.extra_line`).
+    A credit takes nothing that could be too much: it is not stopped for this.
     """
-    found = shares(facts) if len(facts.orders) > 1 else None
+    if len(facts.orders) < 2 or facts.reading.kind is Kind.CREDIT_NOTE:
+        return
+    found = shares(facts)
     if found is None or found.unclear.amount <= 0 or all_lines_fit(facts):
         return
     numbers = listed([order.number for order in facts.orders])
