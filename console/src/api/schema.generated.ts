@@ -2615,7 +2615,7 @@ export interface components {
         CodedLine: {
             line: number;
             /** @description how it is named when codes are said: a number, `charges` or `allowances` */
-            readonly key: string;
+            key: string;
             description: string;
             amount: string;
             /**
