@@ -23,10 +23,17 @@ def _start() -> Stack:
     log = (folder / "postgres.log").open("w")
     server = subprocess.Popen(stack.postgres.command(fast=True), stdout=log, stderr=log, cwd="/")
 
+    watcher = subprocess.Popen(
+        [sys.executable, "-m", "tests.watcher", str(folder), str(os.getpid())],
+        cwd=Path(__file__).parents[1], start_new_session=True,
+    )  # fmt: skip
+
     def stop() -> None:
         server.send_signal(2)
         server.wait(30)
         shutil.rmtree(folder, ignore_errors=True)
+        watcher.kill()
+        watcher.wait()
 
     atexit.register(stop)
     # Whoever is told to end stops its server, too.

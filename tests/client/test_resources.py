@@ -10,7 +10,7 @@ from veridox.client.signin import signed_in
 
 ROW = {
     "id": 3, "version": 2, "state": "at_desk", "kind": "invoice", "number": "A-1",
-    "seller_name": "Salt", "vendor": "V1", "vendor_name": "Salt Ltd", "order": None,
+    "seller_name": "Salt", "vendor": "V1", "vendor_name": "Salt Ltd", "order": None, "orders": [],
     "currency": "GBP", "gross_total": "12.50", "queue": "exceptions", "reasons": ["why"],
     "findings": [{"code": "total.sum", "weight": "block", "fields": ["gross_total"], "page": 1,
                   "box": None, "expected": "1", "found": "2", "difference": "+1",

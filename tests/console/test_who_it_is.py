@@ -76,6 +76,35 @@ def test_the_order_that_is_meant_is_taken_with_one_key(page, running):
     assert running.posted(bill.number).order == "PO-26-0107"
 
 
+def test_one_of_two_orders_is_put_right_and_the_other_stays(page, running):
+    """Lines of both orders stand below the bill's; the bill in the ledger names them by line."""
+    herring = OrderLine(item="BF-HER", description="Herring, whole, 5 kg carton",
+                        quantity=Decimal(2), unit="carton", price=Decimal("22.40"))  # fmt: skip
+    sprats = OrderLine(item="BF-SPT", description="Sprats, 2 kg bag", quantity=Decimal(3),
+                       unit="bag", price=Decimal("9.80"))  # fmt: skip
+    bill = replace(bills.KRILL, number="BF-TWO-1", order="PO-26-0151, PO-26-0116",
+                   lines=(herring, sprats))  # fmt: skip
+    content = LAYOUTS["letterhead"](bill)
+    file = running.vx.files.upload(content, pipeline="supplier-invoices", name="two.pdf")
+    (document,) = running.vx.files.wait(file.id).documents
+    assert (document.state, document.orders) == ("at_desk", ("PO-26-0116",))
+    page.goto(f"{running.stack.url}/desk/{document.id}")
+    expect(page.get_by_label("Findings")).to_contain_text("Order PO-26-0151 is not known.")
+    lines = page.get_by_role("table", name="Lines")
+    expect(lines).to_contain_text("No line of the order fits this one.")
+    page.keyboard.press("Escape")
+    page.keyboard.press("m")
+    expect(page.get_by_label("Order number")).to_have_value("PO-26-0115, PO-26-0116")
+    page.keyboard.press("Control+s")
+    posted = running.posted(bill.number)
+    assert posted.orders == ("PO-26-0115", "PO-26-0116")
+    page.goto(f"{running.stack.url}/desk/{document.id}")
+    expect(lines).to_contain_text("PO-26-0115, line 1: Herring")
+    expect(lines).to_contain_text("PO-26-0116, line 2: Sprats")
+    page.goto(f"{running.stack.url}/orders/PO-26-0116")
+    expect(page.get_by_text("over 74.20 GBP net, 29.40 GBP of it on this order")).to_be_visible()
+
+
 def test_a_refused_letter_is_sent_again_from_today(page, running, slip):
     number = slip.number
     letter = running.vx.documents.letter(slip.id)

@@ -1,13 +1,8 @@
 import { Reasons, type StoredEvidence } from "../../records/Evidence";
 import { Button } from "../../ui/Button";
 import { useKeys } from "../../ui/keys";
+import { withOrder } from "./orders";
 import { useWork } from "./work";
-
-/** What is stated, with one number in the place of another; the others that it names stay. */
-export function withOrder(stated: string, instead: string, number: string): string {
-  if (!stated || stated === instead) return number;
-  return instead && stated.includes(instead) ? stated.replace(instead, number) : `${stated}, ${number}`;
-}
 
 /** Orders that may be meant, where the one that is named is none of this vendor's: one key takes the first. */
 export function Meant({ orders, instead = "" }: { orders: NonNullable<StoredEvidence["orders"]>; instead?: string | undefined }) {

@@ -137,10 +137,13 @@ def _scores(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> "NDArra
     theirs = [line.description.lower() for line in ordered]
     scores = np.asarray(process.cdist(ours, theirs, scorer=fuzz.token_set_ratio), np.float64)
     scores *= WORDING / 100
-    wanted = [frozenset(_key(code) for code in line.codes) for line in ordered]
+    wanted = [frozenset(bare_key(code) for code in line.codes) for line in ordered]
     positions = [str(line.position) for line in ordered]
     for at, row in enumerate(lines):
-        code, stated = _key(cell_text(row, "item_code") or ""), cell_text(row, "order_line") or ""
+        code, stated = (
+            bare_key(cell_text(row, "item_code") or ""),
+            cell_text(row, "order_line") or "",
+        )
         price, quantity = cell_number(row, "unit_price"), cell_number(row, "quantity")
         for there, line in enumerate(ordered):
             if code and wanted[there]:
@@ -161,10 +164,10 @@ def _scores(lines: Sequence[Row], ordered: Sequence[OrderLineRecord]) -> "NDArra
 
 def _of_orders(scores: "NDArray[np.float64]", lines: Sequence[Row], numbers: Sequence[str]) -> None:
     """Count in which order a line says it is of."""
-    keys = [_key(number) for number in numbers]
+    keys = [bare_key(number) for number in numbers]
     for at, row in enumerate(lines):
         said = row.get("order_number")
-        own = [key.endswith(_key(str(said.value))) for key in keys] if said is not None else []
+        own = [key.endswith(bare_key(str(said.value))) for key in keys] if said is not None else []
         if said is None or not any(own):
             continue
         for there, is_own in enumerate(own):
@@ -195,5 +198,6 @@ def _costs(scores: "NDArray[np.float64]", columns: list[tuple[int, int]]) -> "ND
     return np.hstack([costs, np.full((count, count), _OUT / 2)])
 
 
-def _key(code: str) -> str:
+def bare_key(code: str) -> str:
+    """A code or a number without blanks and separators, upper case."""
     return re.sub(r"[^A-Z0-9]", "", code.upper())

@@ -7,7 +7,7 @@ from datetime import date
 from enum import StrEnum
 from typing import Final
 
-from veridox.core.matching.lines import SURE, OrderLineRecord, pair_lines
+from veridox.core.matching.lines import SURE, OrderLineRecord, bare_key, pair_lines
 from veridox.core.money import Money
 from veridox.core.reading import Reading, Row
 from veridox.core.reading.reading import cell_text
@@ -56,7 +56,7 @@ class Raised(StrEnum):
 
 def order_key(number: str) -> str:
     """An order number without blanks and separators, upper case."""
-    return re.sub(r"[^A-Z0-9]", "", number.upper())
+    return bare_key(number)
 
 
 # -- which orders a bill names
@@ -90,7 +90,7 @@ def candidates(text: str) -> tuple[str, ...]:
     of the one before it."""
     found = [text]
     for part, before in _parts(text):
-        found += [part, *_completed(part, before), *part.split()]
+        found += [part, *_completed(part, before), *_pieces(part)]
     return tuple(dict.fromkeys(each for each in found if order_key(each)))
 
 
@@ -137,10 +137,9 @@ def _meanings(text: str, known: Mapping[str, OrderRecord]) -> list[tuple[str, ..
     return found if meant else [(text,)]
 
 
-def _several(text: str, known: Mapping[str, OrderRecord]) -> bool:
-    """Whether words beside each other are a number each."""
-    words = text.split()
-    return len(words) > 1 and all(order_key(word) in known for word in words)
+def _pieces(text: str) -> list[str]:
+    """What may be a number each where nothing but a blank or a slash stands between them."""
+    return [each for each in re.split(r"[\s/]+", text) if each]
 
 
 def _meaning(part: str, before: str, known: Mapping[str, OrderRecord]) -> tuple[str, ...]:
@@ -149,7 +148,9 @@ def _meaning(part: str, before: str, known: Mapping[str, OrderRecord]) -> tuple[
     for each in _completed(part, before):
         if order_key(each) in known:
             return (each,)
-    return tuple(part.split()) if _several(part, known) else (part,)
+    pieces = _pieces(part)
+    several = len(pieces) > 1 and all(order_key(each) in known for each in pieces)
+    return tuple(pieces) if several else (part,)
 
 
 def _parts(text: str) -> list[tuple[str, str]]:
