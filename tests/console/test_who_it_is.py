@@ -90,7 +90,7 @@ def test_one_of_two_orders_is_put_right_and_the_other_stays(page, running):
     assert (document.state, document.orders) == ("at_desk", ("PO-26-0116",))
     page.goto(f"{running.stack.url}/desk/{document.id}")
     expect(page.get_by_label("Findings")).to_contain_text("Order PO-26-0151 is not known.")
-    lines = page.get_by_role("table", name="Lines")
+    lines = page.get_by_role("table", name="Lines", exact=True)
     expect(lines).to_contain_text("No line of the order fits this one.")
     page.keyboard.press("Escape")
     page.keyboard.press("m")

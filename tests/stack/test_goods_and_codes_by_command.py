@@ -68,16 +68,17 @@ def test_codes_are_listed_said_and_refused_with_the_nearest(running, veridox):  
     assert "6110\tEnergy and water" in veridox("gl-account", "list", "--search", "energy")
     assert "CC-50\tMeerhaus" in veridox("cost-centre", "list")
     assert "DE19\tInland 19 %" in veridox("tax-code", "list")
+    assert "P-2604\tTunnel, second row" in veridox("project", "list")
     refused = veridox("desk", "code", number, "1", "--gl-account", "611", code=1)
     assert "the ledger has no GL account '611'; did you mean 6110?" in refused
     assert "give codes or shares" in veridox("desk", "code", number, "1", code=2)
     assert "is no code such as" in veridox("desk", "code", number, "1", "--share", "60 % x", code=2)
     said = veridox("desk", "code", number, "1", "--gl-account", "6110",
-                   "--share", "60 % cost_centre=CC-50", "--share", "rest project=Pool")  # fmt: skip
+                   "--share", "60 % cost_centre=CC-50", "--share", "rest project=P-2601")  # fmt: skip
     assert "53.04\t6110 (person)\tCC-50 (person)\tDE19 (table)" in said
-    assert "35.36\t6110 (person)\t\tDE19 (table)\tPool (person)" in said
+    assert "35.36\t6110 (person)\t\tDE19 (table)\tP-2601 (person)" in said
     running.posted("WW-CLI-1")
-    assert "line 1 gl_account 6110; 60 % cost_centre CC-50; the rest project Pool" in veridox(
+    assert "line 1 gl_account 6110; 60 % cost_centre CC-50; the rest project P-2601" in veridox(
         "document", "history", number
     )
     (booked,) = running.bills("WW-CLI-1")
