@@ -90,7 +90,7 @@ BOTH = (billed("10", "BF-KRL", "Frozen krill"), billed("5", "SG-SAL", "Reef salt
     ("PO-26-0117/0199", ["PO-26-0117"], ["0199"]),
     ("PO-26-0198, PO-26-0199", [], ["PO-26-0198, PO-26-0199"]),  # none is ours: told as it stands
     ("4711/12", [], ["4711/12"]),
-    ("verbal", [], ["verbal"]),
+    ("verbal", [], ["verbal"]), ("NA, PO-26-0117", ["PO-26-0117"], []),
 ])  # fmt: skip
 def test_several_numbers_are_told_apart(text, numbers, unknown):
     found = named_orders([text], KNOWN)
@@ -323,3 +323,12 @@ def test_what_may_be_of_an_unknown_order_is_not_held_against_another():
     assert list(told(there)) == ["order.unknown"]
     found = shares(there)
     assert (found.of, found.unclear) == ({"PO-26-0118": gbp("210.00")}, gbp("420.00"))
+
+
+def test_a_head_that_says_not_applicable_is_no_order_where_lines_name_theirs():
+    lines = [row | {"order_number": Field(value=number, origin=Origin.EMBEDDED)}
+             for row, number in zip(BOTH, ("PO-26-0117", "PO-26-0118"), strict=True)]  # fmt: skip
+    there = given(*lines, stated="NA")
+    assert not told(there)
+    alone = replace(there, order=None, further_orders=(), pairs=(None, None))
+    assert "order.unknown" in told(alone)

@@ -178,3 +178,22 @@ def test_xml_that_came_beside_the_page_is_the_same_invoice(pool):
     answer = pool.read(page(), structured=UBL.encode())
     assert answer.readings[0].text("order_number") == "PO-26-0117"
     assert answer.readings[0].fields["number"].box is not None
+
+
+def test_each_line_names_its_order_and_its_line_there():
+    reference = (
+        "<cac:OrderLineReference><cbc:LineID>3</cbc:LineID><cac:OrderReference>"
+        "<cbc:ID>PO-26-0118</cbc:ID></cac:OrderReference></cac:OrderLineReference>"
+    )
+    ubl = UBL.replace("<cac:AllowanceCharge>", reference + "<cac:AllowanceCharge>", 1)
+    agreed = "<ram:SpecifiedLineTradeAgreement>"
+    ordered = (
+        f"{agreed}<ram:BuyerOrderReferencedDocument>"
+        "<ram:IssuerAssignedID>PO-26-0118</ram:IssuerAssignedID><ram:LineID>3</ram:LineID>"
+        "</ram:BuyerOrderReferencedDocument>"
+    )
+    for text in (ubl, CII.replace(agreed, ordered, 1)):
+        reading = structured_reading(text.encode(), Source())
+        line = reading.lines[0]
+        assert (line["order_number"].value, line["order_line"].value) == ("PO-26-0118", "3")
+        assert line["order_number"].origin is Origin.EMBEDDED

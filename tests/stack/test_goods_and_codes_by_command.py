@@ -74,7 +74,8 @@ def test_codes_are_listed_said_and_refused_with_the_nearest(running, veridox):  
     assert "give codes or shares" in veridox("desk", "code", number, "1", code=2)
     assert "is no code such as" in veridox("desk", "code", number, "1", "--share", "60 % x", code=2)
     said = veridox("desk", "code", number, "1", "--gl-account", "6110",
-                   "--share", "60 % cost_centre=CC-50", "--share", "rest project=P-2601")  # fmt: skip
+                   "--share", "60 % cost_centre=CC-50",
+                   "--share", "rest project=P-2601")  # fmt: skip
     assert "53.04\t6110 (person)\tCC-50 (person)\tDE19 (table)" in said
     assert "35.36\t6110 (person)\t\tDE19 (table)\tP-2601 (person)" in said
     running.posted("WW-CLI-1")

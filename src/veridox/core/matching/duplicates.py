@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Final
 
+from veridox.core.matching.orders import candidates
 from veridox.core.money import Money
 from veridox.core.reading import Kind, Reading
 
@@ -212,8 +213,10 @@ def _shared(reading: Reading, issued: date | None, earlier: EarlierDocument) -> 
         yield "the same date"
     for name, theirs in (("order_number", earlier.order), ("delivery_note", earlier.delivery_note),
                          ("period", earlier.period)):  # fmt: skip
-        ours = reading.text(name)
-        if ours and theirs and number_bare(ours) == number_bare(theirs):
+        ours = reading.text(name) or ""
+        # A bill may name several orders.
+        stated = candidates(ours) if name == "order_number" else (ours,)
+        if ours and theirs and number_bare(theirs) in map(number_bare, stated):
             yield f"the same {name.replace('_number', '').replace('_', ' ')} {theirs}"
 
 

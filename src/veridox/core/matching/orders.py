@@ -120,6 +120,9 @@ def named_orders(texts: Iterable[str], known: Mapping[str, OrderRecord]) -> Name
                 found.update({key: known[key] for key in keys})
             else:
                 unknown += names
+    if found:
+        # `NA`, `several` or a name beside numbers that are known says nothing.
+        unknown = [each for each in unknown if _HAS_DIGIT.search(each)]
     kept = list(found.values())
     over = [each.number for each in kept[MOST_NAMED:]]
     return NamedOrders(

@@ -48,18 +48,15 @@ def recount(actor: Actor, order: Order, *, mend: bool = False) -> list[Recounted
             of an order whose lines changed since.
     """
     shares = OrderShare.objects.filter(order=order)
-    bills = list(
-        Document.objects.filter(pk__in=shares.values("document"), state__in=BILLED)
-        .select_related("vendor").order_by("pk")
-    )  # fmt: skip
-    # A bill of several orders is kept as a whole; all are locked as whoever checks locks them.
-    together = OrderShare.objects.filter(document__in=bills)
+    # A bill of several orders is kept as a whole: all are locked, as whoever checks locks them.
+    together = OrderShare.objects.filter(document__in=shares.values("document"))
     locked = Order.objects.select_for_update(of=("self",)).filter(
         Q(pk=order.pk) | Q(pk__in=together.values("order"))
     )  # fmt: skip
     list(locked.order_by("pk"))
+    bills = Document.objects.filter(pk__in=shares.values("document"), state__in=BILLED)
     found = []
-    for document in bills:
+    for document in bills.select_related("vendor").order_by("pk"):
         orders = orders_of_bill(document)
         facts = _facts(document, orders)
         counted = tuple(
