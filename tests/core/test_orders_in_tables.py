@@ -1,8 +1,14 @@
 """Numbers of orders within the table of a bill that is of several, and side by side at its head."""
 
+import time
+
 import pytest
 
 from tests.core.paper import page_of, read
+from tests.core.paper import told as tagged_as
+from veridox.core.extract.tagging.orders import with_orders
+from veridox.core.money import Money
+from veridox.core.reading import Field
 
 HEAD = (
     (40, (60, "Brinefold Feeds Ltd", 1.6)), (60, (60, "12 Quay Road, Saltmouth")),
@@ -93,3 +99,23 @@ def test_another_number_behind_an_order_is_none():
     said = "Your order no: PO-26-0117 / 20 October 2026"
     reading = read(page_of(*HEAD, (162, (60, said)), COLUMNS, *rows))
     assert reading.text("order_number") == "PO-26-0117"
+
+
+def test_thousands_of_lines_with_a_number_each_take_no_time():
+    rows = [
+        (20 + 12 * at, (60, f"A-{at:04}"), (130, f"Thing Your order PO-26-{at:04}"),
+         (360, "10", "right"), (430, "42.00", "right"), (540, "420.00", "right"))
+        for at in range(2_000)
+    ]  # fmt: skip
+    tagged = tagged_as({}, *rows)
+    lines = [
+        {"amount": Field(value=Money.of("420.00", "GBP"), box=token.box, page=token.page)}
+        for token in tagged.tokens
+        if token.text == "420.00"
+    ]
+    assert tagged.cells
+    assert tagged.best
+    began = time.perf_counter()
+    found = with_orders(tagged, lines)
+    assert time.perf_counter() - began < 2
+    assert [row["order_number"].value for row in found[:2]] == ["PO-26-0000", "PO-26-0001"]

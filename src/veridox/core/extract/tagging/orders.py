@@ -1,13 +1,15 @@
 """Numbers of orders where a bill names several: side by side at the head, and within its table."""
 
 import re
-from collections.abc import Iterator, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.labels import lexicon, normalise
+from veridox.core.pages import Box
 from veridox.core.reading import Field, Row
 
 BETWEEN: Final = frozenset(
@@ -20,6 +22,8 @@ _CALLED: Final = frozenset(
 )  # fmt: skip
 """Words that alone are too common for a label, but name an order where a number follows."""
 _LONGEST_LABEL: Final = 5
+_NEAR: Final = 3
+"""Rows from a line in which what names its order may stand."""
 _FROM_TABLE: Final = 0.9
 """How far a number within the table is trusted: it only helps to tell orders of ours apart."""
 
@@ -67,35 +71,46 @@ def with_orders(tagged: Tagged, lines: Sequence[Row]) -> tuple[Row, ...]:
     A number stands in a column of its own, above the lines that are of it, or below each line.
     What is named at the head of the bill alone is said of all lines, and left there.
     """
-    rows = [_row_of(tagged, line) for line in lines]
-    placed = [row for row in rows if row is not None]
+    at_place = {(token.page, token.box): token.row for token in tagged.tokens}
+    rows = [_row_of(tagged, line, at_place) for line in lines]
+    placed = sorted(row for row in rows if row is not None)
     if not placed:
         return tuple(lines)
-    first, last = min(placed), max(placed)
+    first, last = placed[0], placed[-1]
+    starts = _table_starts(tagged, first)
     named = [
         each for each in _named(tagged)
-        if _table_starts(tagged, first) <= each.row <= last + 3
+        if starts <= each.row <= last + _NEAR
     ]  # fmt: skip
     if not named:
         return tuple(lines)
     below = named[0].row > first
+    headings = _words_of(tagged, {each.row for each in named})
     found = []
     for line, row in zip(lines, rows, strict=True):
         own = None if row is None else _of_line(named, row, placed, below=below)
-        bare = _without_heading(tagged, line, [each.row for each in named if each.row != row])
+        near = range(row - _NEAR, row + _NEAR + 1) if row is not None else ()
+        bare = _without_heading(line, [headings[r] for r in near if r in headings and r != row])
         found.append({**bare, "order_number": own.field} if own is not None else bare)
     return tuple(found)
 
 
-def _without_heading(tagged: Tagged, line: Row, rows: list[int]) -> Row:
+def _words_of(tagged: Tagged, rows: set[int]) -> dict[int, set[str]]:
+    """The words of some rows."""
+    found: dict[int, set[str]] = {row: set() for row in rows}
+    for token in tagged.tokens:
+        if token.row in found:
+            found[token.row].update(token.text.split())
+    return found
+
+
+def _without_heading(line: Row, headings: list[set[str]]) -> Row:
     """A line whose description does not begin or end with the words that name an order."""
     described = line.get("description")
-    if described is None:
+    if described is None or not headings:
         return line
     words = str(described.value).split()
-    for row in rows:
-        heading = {word for token in tagged.tokens if token.row == row
-                   for word in token.text.split()}  # fmt: skip
+    for heading in headings:
         while len(words) > 1 and words[-1] in heading:
             words.pop()
         while len(words) > 1 and words[0] in heading:
@@ -105,23 +120,25 @@ def _without_heading(tagged: Tagged, line: Row, rows: list[int]) -> Row:
 
 def _of_line(named: list[_Named], row: int, rows: list[int], *, below: bool) -> _Named | None:
     """The number that a line is of: in its row, else the last above it, or the first below it and
-    before the next line."""
-    beside = [each for each in named if each.row == row]
-    if beside:
-        return beside[0]
+    before the next line. Both lists go by row."""
+    at = bisect_left(named, row, key=lambda each: each.row)
+    if at < len(named) and named[at].row == row:
+        return named[at]
     if not below:
-        above = [each for each in named if each.row < row]
-        return above[-1] if above else None
-    following = min((each for each in rows if each > row), default=row + 4)
-    under = [each for each in named if row < each.row < following]
-    return under[0] if under else None
+        return named[at - 1] if at else None
+    next_line = bisect_right(rows, row)
+    following = rows[next_line] if next_line < len(rows) else row + _NEAR + 1
+    return named[at] if at < len(named) and named[at].row < following else None
 
 
-def _row_of(tagged: Tagged, line: Row) -> int | None:
+def _row_of(tagged: Tagged, line: Row, at_place: Mapping[tuple[int, Box], int]) -> int | None:
     """The row of the document in which a line's amount stands."""
     cell = line.get("amount") or next(iter(line.values()), None)
     if cell is None or cell.box is None:
         return None
+    known = at_place.get((cell.page or 0, cell.box))
+    if known is not None:
+        return known
     own = tagged.within(cell.box, cell.page or 0)
     return tagged.tokens[own[0]].row if own else None
 
@@ -192,12 +209,12 @@ def _calls(words: tuple[str, ...], languages: tuple[str, ...]) -> bool:
 def _head_of_column(tagged: Tagged, at: int) -> tuple[float, float, int] | None:
     """Left, right and page of the head of a column of orders' numbers; None for any other word."""
     cell = tagged.cells[tagged.cell_of[at]]
-    if cell[0] != at or not any(tagged.best[each].startswith("header.") for each in _in_row(
-        tagged, at
-    )):  # fmt: skip
+    if cell[0] != at or len(cell) > _LONGEST_LABEL:
         return None
     words = tuple(word for each in cell for word in normalise(tagged.tokens[each].text))
     if not _calls(words, tagged.document.languages):
+        return None
+    if not any(tagged.best[each].startswith("header.") for each in _in_row(tagged, at)):
         return None
     box = tagged.tokens[cell[0]].box
     return box.left, tagged.tokens[cell[-1]].box.right, tagged.tokens[at].page
