@@ -110,6 +110,7 @@ def _small_total(world: World, draft: Draft, pair: Pair) -> bool:
 
 
 def _without_lines(world: World, draft: Draft, pair: Pair) -> bool:
+    world.placed[pair[0].number] = replace(pair[0], lines=())
     return _second(lines=())(world, draft, pair)
 
 
@@ -121,5 +122,5 @@ SEVERAL_ORDERS: dict[str, Spoil] = {
     "line of second order billed": spoiled(_used_up),
     "line of second order dearer": spoiled(_cheaper),
     "second order's total passed": spoiled(_small_total),
-    "second order known by total": spoiled(_without_lines),
+    "two orders known by total": spoiled(_without_lines),
 }  # fmt: skip

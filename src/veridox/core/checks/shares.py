@@ -121,7 +121,8 @@ def charges_beside(facts: Facts) -> Money | None:
     codes={
         "order.share": Code(
             title="It is not clear how much falls on which order",
-            why="The bill names several orders, and nothing says of which some of it is.",
+            why="The bill names several orders, and of a part of it nothing says on which of them "
+            "it is billed.",
             do="Enter the order number at each line.",
             lowered=True,
             helped_by=ORDERS,
