@@ -71,28 +71,40 @@ def with_orders(tagged: Tagged, lines: Sequence[Row]) -> tuple[Row, ...]:
     A number stands in a column of its own, above the lines that are of it, or below each line.
     What is named at the head of the bill alone is said of all lines, and left there.
     """
-    at_place = {(token.page, token.box): token.row for token in tagged.tokens}
-    rows = [_row_of(tagged, line, at_place) for line in lines]
+    rows = _rows_of(tagged, lines)
     placed = sorted(row for row in rows if row is not None)
-    if not placed:
-        return tuple(lines)
-    first, last = placed[0], placed[-1]
-    starts = _table_starts(tagged, first)
-    named = [
-        each for each in _named(tagged)
-        if starts <= each.row <= last + _NEAR
-    ]  # fmt: skip
+    named = _within(tagged, placed) if placed else []
     if not named:
         return tuple(lines)
-    below = named[0].row > first
+    below = named[0].row > placed[0]
     headings = _words_of(tagged, {each.row for each in named})
     found = []
     for line, row in zip(lines, rows, strict=True):
-        own = None if row is None else _of_line(named, row, placed, below=below)
-        near = range(row - _NEAR, row + _NEAR + 1) if row is not None else ()
-        bare = _without_heading(line, [headings[r] for r in near if r in headings and r != row])
+        if row is None:
+            found.append(line)
+            continue
+        own = _of_line(named, row, placed, below=below)
+        bare = _without_heading(line, _near(headings, row))
         found.append({**bare, "order_number": own.field} if own is not None else bare)
     return tuple(found)
+
+
+def _rows_of(tagged: Tagged, lines: Sequence[Row]) -> list[int | None]:
+    """The row of the document in which each line stands."""
+    at_place = {(token.page, token.box): token.row for token in tagged.tokens}
+    return [_row_of(tagged, line, at_place) for line in lines]
+
+
+def _within(tagged: Tagged, placed: list[int]) -> list[_Named]:
+    """Numbers from the heads of the table to right below its last line."""
+    starts, last = _table_starts(tagged, placed[0]), placed[-1]
+    return [each for each in _named(tagged) if starts <= each.row <= last + _NEAR]
+
+
+def _near(headings: Mapping[int, set[str]], row: int) -> list[set[str]]:
+    """Words of the headings around a row, that are not in it."""
+    around = range(row - _NEAR, row + _NEAR + 1)
+    return [headings[each] for each in around if each in headings and each != row]
 
 
 def _words_of(tagged: Tagged, rows: set[int]) -> dict[int, set[str]]:
