@@ -5,6 +5,7 @@ import json
 import pytest
 
 from tests.cli.test_records_on_screen import DETAIL, veridox  # noqa: F401 - a fixture
+from veridox.cli.typed import typed_changes
 
 RUN = {"id": 4, "state": "done", "problem": "", "done": 9, "total": 9}
 ACCOUNTED = {
@@ -106,6 +107,9 @@ def test_an_import_tells_what_somebody_should_look_at(veridox, tmp_path):  # noq
     (["gross_total=12.345,678"], ["12345.678 has 3 decimals", "EUR have 2"]),
     (["issue_date=31.02.2026", "grss_total=1", "net_total=abc"],
      ["issue_date:", "grss_total: unknown field; did you mean gross_total?", "net_total:"]),
+    (["lines[9].amount=1.00", "lines[1].ordr_number=PO-1", "lines[1].amount=abc"],
+     ["lines[9].amount: there is no line 9; there are", "lines[1].amount:",
+      "lines[1].ordr_number: unknown cell; did you mean order_number?"]),
 ])  # fmt: skip
 def test_all_mistakes_of_a_correction_are_told_at_once_and_nothing_is_sent(veridox, given, parts):  # noqa: F811
     fields = DETAIL["reading"]["fields"]
@@ -116,3 +120,19 @@ def test_all_mistakes_of_a_correction_are_told_at_once_and_nothing_is_sent(verid
     assert done.exit_code == 1
     assert "nothing was changed" in done.output
     assert all(part in done.output for part in parts), done.output
+
+
+def test_a_cell_of_a_line_is_set_and_all_others_stay():
+    line = {"description": {"value": "Squid"}, "quantity": {"value": "4"},
+            "amount": {"value": {"amount": "155.00", "currency": "GBP"}}}  # fmt: skip
+    given = {"lines[2].order_number": "PO-26-0104", "lines[1].quantity": "", "number": "X-1",
+             "lines[2].amount": "1,200.50 GBP"}  # fmt: skip
+    found = typed_changes(given, {"fields": {}, "lines": [line, line]})
+    assert found == {
+        "fields": {"number": "X-1"},
+        "lines": [
+            {"was": 1, "description": "Squid", "amount": {"amount": "155.00", "currency": "GBP"}},
+            {"was": 2, "description": "Squid", "quantity": "4", "order_number": "PO-26-0104",
+             "amount": {"amount": "1200.50", "currency": "GBP"}},
+        ],
+    }  # fmt: skip

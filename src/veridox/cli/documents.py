@@ -240,64 +240,6 @@ def upload(
         context.exit(1)
 
 
-PLAIN = ("kind", "vendor", "entity")
-"""What can be set beside fields."""
-
-
-def typed_changes(given: dict[str, str], reading: dict[str, Any]) -> dict[str, Any]:
-    """What was typed as a correction in the service's own forms.
-
-    Args:
-        given: texts by field.
-        reading: the document's, as the service sends it.
-
-    Raises:
-        click.ClickException: with everything that cannot be taken, not only the first.
-    """
-    from veridox.core.language.typing import nearest
-    from veridox.core.reading import FIELDS, FieldSpec
-
-    declared = reading.get("extra_fields") or {}
-    specs = {**FIELDS, **{name: FieldSpec.from_json(spec) for name, spec in declared.items()}}
-    currency = given.get("currency") or _value_of(reading, "currency")
-    language = (reading.get("document") or {}).get("language")
-    fields: dict[str, Any] = {}
-    changes: dict[str, Any] = {name: given[name] or None for name in PLAIN if name in given}
-    problems = []
-    for name, text in given.items():
-        if name in PLAIN:
-            continue
-        spec = specs.get(name)
-        if spec is None:
-            problems.append(f"{name}: unknown field; {nearest(name, [*specs, *PLAIN])}")
-            continue
-        try:
-            fields[name] = _canonical(spec.type.value, text, currency, language) if text else None
-        except ValueError as error:
-            problems.append(f"{name}: {error}")
-    if problems:
-        raise click.ClickException("nothing was changed:\n  " + "\n  ".join(problems))
-    return {**changes, **({"fields": fields} if fields else {})}
-
-
-def _value_of(reading: dict[str, Any], name: str) -> str | None:
-    field = reading.get("fields", {}).get(name)
-    return str(field["value"]) if field else None
-
-
-def _canonical(kind: str, text: str, currency: str | None, language: str | None) -> Any:
-    from veridox.core.locales.typed import typed_amount, typed_day, typed_number
-
-    if kind == "money":
-        amount, code = typed_amount(text, currency)
-        return {"amount": f"{amount:f}", "currency": code}
-    if kind in ("number", "rate"):
-        return f"{typed_number(text.removesuffix('%')):f}"
-    if kind == "date":
-        return typed_day(text, language).isoformat()
-    return text
-
-
 def _assignment(text: str) -> tuple[str, str]:
     name, mark, value = text.partition("=")
     if not mark or not name:
@@ -337,11 +279,14 @@ def set_(
     Amounts and dates are taken in the usual forms of the document's language: 1421.28,
     1.421,28, 2026-03-31, "31 March 2026". What can mean two things is refused. FIELD=
     without a value takes the field out; kind=invoice sets the kind; vendor=V1001 and
-    entity=NAME say who the seller and the buyer are.
+    entity=NAME say who the seller and the buyer are. A cell of a line is named by its
+    number, as lines[2].order_number=PO-26-0116.
 
     Example: veridox document set 12 gross_total=1421.28 --note "slip of the pen"
     """
     from dataclasses import replace
+
+    from veridox.cli.typed import typed_changes  # what it needs takes a while to import
 
     given = dict(_assignment(each) for each in assignments)
     seen = session.client.documents.get(number)
