@@ -42,6 +42,13 @@ LEDGERS = (
     "tests/service/test_posting.py", "tests/service/test_finance_adapter.py",
     "tests/service/test_contradictions.py",
 )  # fmt: skip
+ORDERS = (
+    "tests/core/test_several_orders.py", "tests/core/test_order_lines.py",
+    "tests/core/test_line_pairs.py", "tests/core/test_goods_received.py",
+    "tests/core/test_orders_proposed.py", "tests/core/test_checks.py",
+    "tests/core/test_money_tables.py",
+)  # fmt: skip
+CODING = ("tests/core/test_coding.py",)
 BILLS = ("tests/core/test_posting_machine.py", "tests/core/test_bills_as_sent.py")
 ROAD = (
     "tests/core/test_the_road.py", "tests/core/test_gathering.py",
@@ -58,7 +65,11 @@ DESK = (
 PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("veridox/core/money/amounts.py", CORE),
     ("veridox/core/checks/arithmetic.py", CORE),
-    ("veridox/core/checks/orders.py", CORE),
+    *((f"veridox/core/{name}.py", ORDERS)
+      for name in ("checks/orders", "checks/shares", "checks/order_lines", "checks/receipts",
+                   "matching/orders", "matching/lines", "matching/items")),
+    *((f"veridox/core/{name}.py", CODING)
+      for name in ("coding/lines", "pipeline/stages/coding")),
     ("veridox/core/language/evaluate.py", LANGUAGE),
     ("veridox/core/language/typing.py", LANGUAGE),
     ("veridox/core/language/parse.py", LANGUAGE),
@@ -237,10 +248,13 @@ def equivalents() -> set[str]:
     return {line.split(" -- ")[0].strip() for line in lines if line and not line.startswith("#")}
 
 
-def sample(count: int, seed: int) -> list[Mutation]:
-    """A share of each module's places, by chance."""
+def sample(count: int, seed: int, of: str = "") -> list[Mutation]:
+    """A share of each module's places, by chance; of those whose path has `of` in it."""
     chance, known = random.Random(seed), equivalents()
-    every = {path: [m for m in places_of(path) if m.name not in known] for path, _ in PARTS}
+    every = {
+        path: [m for m in places_of(path) if m.name not in known]
+        for path, _ in PARTS if any(each in path for each in of.split(","))
+    }  # fmt: skip
     total = sum(len(each) for each in every.values())
     chosen = []
     for places in every.values():
@@ -312,12 +326,11 @@ def killed(mutation: Mutation, tests: tuple[str, ...]) -> bool:
     return status != 0
 
 
-def work(count: int, seed: int, part: int, of: int) -> None:
-    """Run every `of`-th mutation from `part` on; a line for each on standard output."""
+def work(mine: list[Mutation]) -> None:
+    """Run mutations; a line for each on standard output."""
     sys.path.insert(0, str(ROOT))
     os.chdir(ROOT)
     tests_of = dict(PARTS)
-    mine = sample(count, seed)[part::of]
     for tests in dict.fromkeys(tests_of[each.path] for each in mine):
         if run_tests(tests) != 0:
             sys.exit(f"mutate: the tests do not pass as they are: {', '.join(tests)}")
@@ -334,16 +347,18 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="bin/mutate", description=__doc__)
     parser.add_argument("--count", type=int, default=USUAL, help="mutations in the sample")
     parser.add_argument("--seed", type=int, default=SEED)
+    parser.add_argument("--of", default="", help="modules whose path has one of these, by commas")
     parser.add_argument("--part", type=int, help=argparse.SUPPRESS)
     parser.add_argument("--jobs", type=int, default=os.cpu_count() or 2)
     chosen = parser.parse_args()
+    every = sample(chosen.count, chosen.seed, chosen.of)
     if chosen.part is not None:
-        work(chosen.count, chosen.seed, chosen.part, chosen.jobs)
+        work(every[chosen.part :: chosen.jobs])
         return
     began = time.monotonic()
     command = [sys.executable, "-m", "tools.mutate", "--count", str(chosen.count)]
-    command += ["--seed", str(chosen.seed), "--jobs", str(chosen.jobs)]
-    print(f"mutate: {len(sample(chosen.count, chosen.seed))} mutations, seed {chosen.seed}")
+    command += ["--seed", str(chosen.seed), "--jobs", str(chosen.jobs), "--of", chosen.of]
+    print(f"mutate: {len(every)} mutations, seed {chosen.seed}")
     running = [
         subprocess.Popen([*command, "--part", str(part)], stdout=subprocess.PIPE, text=True)
         for part in range(chosen.jobs)

@@ -1,5 +1,6 @@
 """A bill that names several orders: which they are, which line is of which, how much of each."""
 
+import re
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
@@ -17,6 +18,7 @@ from veridox.core.matching import (
     OrderLineRecord,
     OrderRecord,
     Raised,
+    candidates,
     named_orders,
     order_key,
     pair_with_orders,
@@ -332,3 +334,62 @@ def test_a_head_that_says_not_applicable_is_no_order_where_lines_name_theirs():
     assert not told(there)
     alone = replace(there, order=None, further_orders=(), pairs=(None, None))
     assert "order.unknown" in told(alone)
+
+
+def test_what_was_billed_before_takes_room_of_what_is_unclear():
+    used = replace(BY_TOTAL, invoiced=gbp("40.00"))
+    there = given(orders=(used, replace(BY_TOTAL, number="PO-26-0121")), net="110.00")
+    assert shares(there).of == {"PO-26-0120": gbp("60.00"), "PO-26-0121": gbp("50.00")}
+    three = (BY_TOTAL, *(replace(BY_TOTAL, number=f"PO-26-013{at}") for at in range(2)))
+    found = shares(given(orders=three, net="350.00")).of
+    assert list(found.values()) == [gbp("100.00"), gbp("100.00"), gbp("150.00")]
+
+
+def test_freight_as_a_line_and_charges_at_the_foot_count_together():
+    freight = line("1", "30.00", "30.00", description="Freight")
+    there = given(*BOTH, freight, net="675.00", charges=Decimal(20))
+    fields = {**there.reading.fields, "charges": Field(value=gbp("15.00"))}
+    there = replace(there, reading=replace(there.reading, fields=fields))
+    found = told(there)["order.charges"]
+    assert found.found == "45.00"
+    assert found.about == "orders PO-26-0117 and PO-26-0118"
+    assert shares(there).of["PO-26-0118"] == gbp("210.00")
+
+
+def test_of_one_order_findings_say_nothing_of_which_and_charges_are_of_an_order():
+    freight = line("1", "70.00", "70.00", description="Freight")
+    found = told(given(BOTH[0], freight, orders=(replace(ONE, closed=True),), charges=Decimal(1)))
+    assert found["order.closed"].about == ""
+    assert found["order.charges"].about == "order PO-26-0117"
+    assert found["order.charges"].letter == (
+        "Charges of 70.00 GBP are billed that order PO-26-0117 does not name."
+    )
+
+
+def test_where_the_head_names_none_a_finding_points_at_the_line():
+    typed = Field(value="PO-26-0118", origin=Origin.PERSON)
+    there = given(BOTH[1] | {"order_number": typed}, orders=(replace(TWO, closed=True),))
+    fields = {name: f for name, f in there.reading.fields.items() if name != "order_number"}
+    there = replace(there, reading=replace(there.reading, fields=fields))
+    assert told(there)["order.closed"].fields == ("lines[1].order_number",)
+
+
+@pytest.mark.parametrize(("text", "found"), [
+    ("PO/26/0117", ()), ("A1/22", ()), ("12/34", ()), ("PO-26-0117/A7", ()),
+    ("PO-26-0117/12", ("PO-26-0117", "12", "PO-26-0112")),
+    ("4711, 4712", ("4711", "4712")),
+])  # fmt: skip
+def test_only_a_few_digits_behind_a_longer_number_are_its_end(text, found):
+    tried = candidates(text)
+    assert tried[0] == text
+    assert set(found) <= set(tried)
+    if not found:
+        assert not [each for each in tried if each not in (text, *re.split(r"[/ ]", text))]
+
+
+@pytest.mark.parametrize("orders", [(ONE,), (ONE, TWO)])
+def test_a_bill_of_nothing_but_freight_has_its_limit_once(orders):
+    freight = line("1", "70.00", "70.00", description="Freight")
+    found = told(given(freight, orders=orders, charges=Decimal(40)))["order.charges"]
+    assert "on top of order PO-26-0117; 40.00 GBP are accepted" in found.message
+    assert not told(given(freight, orders=orders, charges=Decimal(70)))

@@ -325,6 +325,7 @@ def order_charges(facts: Facts) -> Iterator[Finding]:
     which something is billed."""
     charges, found = charges_beside(facts), shares(facts)
     billed = [each for each in facts.orders if found is None or found.of[each.number].amount]
+    billed = billed or list(facts.orders[:1])  # nothing but freight
     if charges is None or not billed or any(
         each.net_total.currency != charges.currency for each in billed
     ):  # fmt: skip
