@@ -46,7 +46,7 @@ ORDERS = (
     "tests/core/test_several_orders.py", "tests/core/test_order_lines.py",
     "tests/core/test_line_pairs.py", "tests/core/test_goods_received.py",
     "tests/core/test_orders_proposed.py", "tests/core/test_checks.py",
-    "tests/core/test_money_tables.py",
+    "tests/core/test_order_figures.py", "tests/core/test_money_tables.py",
 )  # fmt: skip
 CODING = ("tests/core/test_coding.py",)
 BILLS = ("tests/core/test_posting_machine.py", "tests/core/test_bills_as_sent.py")

@@ -343,9 +343,11 @@ def _count(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
     if now <= 0 or line.invoiced + now <= limit:
         return
     unit = beside("", line.unit)
-    figures = {"now": quantity_text(now), "before": quantity_text(line.invoiced), "unit": unit,
-               "ordered": quantity_text(line.quantity), "limit": quantity_text(limit),
-               "over": quantity_text(line.invoiced + now - line.quantity)}  # fmt: skip
+    figures = {
+        "now": quantity_text(now), "before": quantity_text(line.invoiced), "unit": unit,
+        "ordered": quantity_text(line.quantity), "limit": quantity_text(limit),
+        "over": quantity_text(line.invoiced + now - line.quantity), "many": "many",
+    }  # fmt: skip
     yield _too_much(lines, figures, bool(line.invoiced))
 
 
@@ -364,7 +366,7 @@ def _amount(facts: Facts, lines: list[Billed]) -> Iterator[Finding]:
             ("limit", limit), ("over", round_half_up(line.billed + now - ordered, currency)),
         )
     }  # fmt: skip
-    yield _too_much(lines, {**figures, "unit": f" {currency}"}, bool(line.billed))
+    yield _too_much(lines, {**figures, "unit": f" {currency}", "many": "much"}, bool(line.billed))
 
 
 def bills_so_much(lines: Sequence[Billed], now: str, before: str) -> str:
@@ -381,7 +383,7 @@ def _too_much(lines: list[Billed], figures: Mapping[str, str], before: bool) -> 
     said = (
         bills_so_much(lines, f"{figures['now']}{figures['unit']}", figures["before"] * before)
         + f"; {first.named} is for {figures['ordered']}"
-        f"{figures['unit']}, {figures['over']} too many"
+        f"{figures['unit']}, {figures['over']} too {figures['many']}"
     )
     return at_cell(
         first.row.get("quantity") or first.row["amount"],
