@@ -17,7 +17,7 @@ pytest_plugins = ["veridox.testing"]
 settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("patient")
 _numbers = count(1)
-LONG = ("test_whole_path.py", "test_wheel.py", "test_many_at_once.py", "test_places.py")
+LONG = ("test_whole_path.py", "test_wheel.py", "test_many_at_once.py")
 """Files that take longest: begun first, so that no process waits for another at the end."""
 
 
