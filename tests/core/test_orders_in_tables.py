@@ -54,6 +54,14 @@ def test_a_heading_is_said_of_the_lines_below_it(said):
                      ("PO-26-0118", "Reef salt")]  # fmt: skip
 
 
+def test_words_of_a_description_stay_though_a_heading_beside_it_has_them_too():
+    calendar = (236, (60, "A-1"), (130, "Calendar 2026"), (360, "10", "right"),
+                (430, "42.00", "right"), (540, "420.00", "right"))  # fmt: skip
+    found = told(COLUMNS, (220, (60, "Your order PO-26-0117 of 20 October 2026")), calendar,
+                 line(252, 1), line(268, 2), *foot(320))  # fmt: skip
+    assert found[0] == ("PO-26-0117", "Calendar 2026")
+
+
 def test_what_stands_below_each_line_is_said_of_it():
     found = told(
         COLUMNS, line(220, 0), (234, (130, "Your order: PO-26-0117")),

@@ -189,12 +189,11 @@ def _at_number(facts: Facts, number: str, **details: Unpack[CodedDetails]) -> Fi
     """A finding where the number of an order is stated: at the head, or at the first such line."""
     key = order_key(number)
     details["about"] = _one_of(facts, number)
-    head = facts.reading.text("order_number")
-    for at, row in enumerate(facts.reading.lines, 1):
-        said = order_key(cell_text(row, "order_number") or "")
-        in_head = head is not None and key in map(order_key, candidates(head))
-        if said and said == key and not in_head:
-            return at_cell(row["order_number"], f"lines[{at}].order_number", **details)
+    head = facts.reading.text("order_number") or ""
+    if key not in map(order_key, candidates(head)):
+        for at, row in enumerate(facts.reading.lines, 1):
+            if order_key(cell_text(row, "order_number") or "") == key:
+                return at_cell(row["order_number"], f"lines[{at}].order_number", **details)
     return at_field(facts.reading, "order_number", **details)
 
 

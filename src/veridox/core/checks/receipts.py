@@ -15,6 +15,7 @@ from veridox.core.checks.order_lines import (
 from veridox.core.checks.table import check
 from veridox.core.facts import Facts, Match
 from veridox.core.findings import ORDERS, RECEIPTS, Code, Finding
+from veridox.core.findings.wording import listed
 from veridox.core.locales.units import beside
 from veridox.core.matching import OrderLineRecord
 from veridox.core.money import round_half_up
@@ -146,7 +147,7 @@ def _came(line: OrderLineRecord, short: _Short) -> str:
         )
     else:
         came = f"{short.there} {'was' if short.came_one else 'were'} received on"
-    unclear = " and ".join(f"{quantity_text(count)} {unit}" for count, unit in line.unclear)
+    unclear = listed([f"{quantity_text(count)} {unit}" for count, unit in line.unclear])
     if not unclear:
         return came
     unit = line.unit or "the order's unit"

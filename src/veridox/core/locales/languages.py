@@ -6,6 +6,8 @@ from functools import cache
 
 from veridox.core.locales.labels import LANGUAGES, load_data, normalise
 
+AND = ("and", "und", "et", "e", "y", "en", "og", "och", "i", "oraz")
+"""What stands between two things, in the languages that are read."""
 BESIDE = 0.4
 """Share of the likeliest language's words that another must have to be one of the document's."""
 ENOUGH = 4

@@ -7,6 +7,7 @@ from datetime import date
 from enum import StrEnum
 from typing import Final
 
+from veridox.core.locales.languages import AND
 from veridox.core.matching.lines import SURE, OrderLineRecord, bare_key, pair_lines
 from veridox.core.money import Money
 from veridox.core.reading import Reading, Row
@@ -61,10 +62,8 @@ def order_key(number: str) -> str:
 
 # -- which orders a bill names
 
-_BETWEEN: Final = re.compile(
-    r"\s*[,;&+|\n]\s*|\s+/\s+|\s+(?:and|und|et|e|y|en|og|och|i|oraz|ja)\s+", re.IGNORECASE
-)
-"""What stands between two numbers; the words are `and` in the languages that are read."""
+_BETWEEN: Final = re.compile(rf"\s*[,;&+|\n]\s*|\s+/\s+|\s+(?:{'|'.join(AND)})\s+", re.IGNORECASE)
+"""What stands between two numbers."""
 _HAS_DIGIT: Final = re.compile(r"\d")
 _TAIL: Final = re.compile(r"[-/ ]?(\d{2,6})")
 """The end of a number alone, as in `PO-26-0117/0118`: the rest is the one's before it."""

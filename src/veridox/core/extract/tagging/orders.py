@@ -9,13 +9,12 @@ from typing import Final
 from veridox.core.extract.tagging.tagged import Span, Tagged
 from veridox.core.extract.tagging.tokens import Token
 from veridox.core.locales.labels import lexicon, normalise
+from veridox.core.locales.languages import AND
 from veridox.core.pages import Box
 from veridox.core.reading import Field, Row
 
-BETWEEN: Final = frozenset(
-    ("/", "&", "+", ",", ";", "and", "und", "et", "e", "y", "en", "og", "och", "i", "oraz")
-)
-"""What stands between two numbers; the words are `and` in the languages that are read."""
+BETWEEN: Final = frozenset(("/", "&", "+", ",", ";", *AND))
+"""What stands between two numbers."""
 _CALLED: Final = frozenset(
     ("order", "commande", "pedido", "ordine", "bestelling", "zamowienie", "encomenda",
      "bestallning")
@@ -77,7 +76,7 @@ def with_orders(tagged: Tagged, lines: Sequence[Row]) -> tuple[Row, ...]:
     if not named:
         return tuple(lines)
     below = named[0].row > placed[0]
-    headings = _words_of(tagged, {each.row for each in named})
+    headings = _headings(tagged, {each.row for each in named})
     found = []
     for line, row in zip(lines, rows, strict=True):
         if row is None:
@@ -101,31 +100,44 @@ def _within(tagged: Tagged, placed: list[int]) -> list[_Named]:
     return [each for each in _named(tagged) if starts <= each.row <= last + _NEAR]
 
 
-def _near(headings: Mapping[int, set[str]], row: int) -> list[set[str]]:
-    """Words of the headings around a row, that are not in it."""
+@dataclass(frozen=True, slots=True)
+class _Heading:
+    """The words of a row that names an order, and where it stands."""
+
+    words: set[str]
+    page: int
+    level: float
+
+
+def _headings(tagged: Tagged, rows: set[int]) -> dict[int, _Heading]:
+    found: dict[int, _Heading] = {}
+    for token in tagged.tokens:
+        if token.row in rows:
+            place = _Heading(set(), token.page, token.box.middle[1])
+            found.setdefault(token.row, place).words.update(token.text.split())
+    return found
+
+
+def _near(headings: Mapping[int, _Heading], row: int) -> list[_Heading]:
+    """Headings around a row that are not in it."""
     around = range(row - _NEAR, row + _NEAR + 1)
     return [headings[each] for each in around if each in headings and each != row]
 
 
-def _words_of(tagged: Tagged, rows: set[int]) -> dict[int, set[str]]:
-    """The words of some rows."""
-    found: dict[int, set[str]] = {row: set() for row in rows}
-    for token in tagged.tokens:
-        if token.row in found:
-            found[token.row].update(token.text.split())
-    return found
-
-
-def _without_heading(line: Row, headings: list[set[str]]) -> Row:
-    """A line whose description does not begin or end with the words that name an order."""
+def _without_heading(line: Row, headings: list[_Heading]) -> Row:
+    """A line without the words that name an order at the beginning or end of its description, where
+    that reaches into their row: else they are its own."""
     described = line.get("description")
-    if described is None or not headings:
+    if described is None or described.box is None:
         return line
     words = str(described.value).split()
     for heading in headings:
-        while len(words) > 1 and words[-1] in heading:
+        inside = described.box.top <= heading.level <= described.box.bottom
+        if not inside or described.page != heading.page:
+            continue
+        while len(words) > 1 and words[-1] in heading.words:
             words.pop()
-        while len(words) > 1 and words[0] in heading:
+        while len(words) > 1 and words[0] in heading.words:
             words.pop(0)
     return {**line, "description": replace(described, value=" ".join(words))}
 
